@@ -1,0 +1,31 @@
+# Two targets set everything up by themselves: `make demo` and `make test`.
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+READY := $(VENV)/.ready
+
+.PHONY: demo test lint bench pictures clean
+
+$(READY): pyproject.toml
+	$(PYTHON) -m venv $(VENV)
+	$(BIN)/pip install --quiet --disable-pip-version-check --editable '.[dev]'
+	@touch $@
+
+demo: $(READY)
+	$(BIN)/metrograph demo demo-logbook --force
+
+test: $(READY)
+	$(BIN)/python -W error -m coverage run -m unittest discover --start-directory tests --top-level-directory .
+	$(BIN)/coverage report
+
+lint: $(READY)
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+
+bench: $(READY)
+	$(BIN)/python -m bench
+
+clean:
+	rm -rf $(VENV) demo-logbook .coverage build dist

@@ -1,0 +1,1 @@
+"""Other formats in and out."""

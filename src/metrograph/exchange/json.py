@@ -1,0 +1,17 @@
+"""Prints any record as JSON; the shape is that of the record, as docs/json.md lists it."""
+
+from __future__ import annotations
+
+import re
+
+import msgspec
+
+# Harmless inside a program, but a terminal would obey the first and be confused by the others: C1 controls, and marks
+# that change the direction of writing.
+_UNSAFE = re.compile("[\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069]")
+
+
+def to_json(record: object) -> str:
+    """One JSON document with a line break behind it; control characters are escaped, everything else is UTF-8."""
+    text = msgspec.json.format(msgspec.json.encode(record), indent=2).decode()
+    return _UNSAFE.sub(lambda found: f"\\u{ord(found[0]):04x}", text) + "\n"

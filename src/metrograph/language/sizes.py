@@ -1,0 +1,47 @@
+"""Sizes in bytes, read from both families of units and shown in one, the binary."""
+
+from __future__ import annotations
+
+import re
+from decimal import Decimal
+from functools import lru_cache
+
+_PREFIXES = "KMGTPE"
+UNITS: dict[str, int] = {"B": 1, "bytes": 1, "byte": 1}
+UNITS |= {f"{prefix}iB": 1024 ** (power + 1) for power, prefix in enumerate(_PREFIXES)}
+UNITS |= {f"{prefix}B": 1000 ** (power + 1) for power, prefix in enumerate(_PREFIXES)}
+UNITS["kB"] = 1000
+_BY_SMALL = {unit.lower(): size for unit, size in UNITS.items()}
+_SIZE = re.compile(r"([0-9]{1,18}(?:\.[0-9]{1,9})?) ?([A-Za-z]{1,5})")
+EXPECTED_SIZE = "a size with its unit, such as 25 GiB (binary) or 300 MB (decimal)"
+
+
+@lru_cache(4096)  # disks and partitions come in few sizes, and each comes up in every run
+def parse_size(text: str) -> int | None:
+    """Bytes of a size such as ``25 GiB`` or ``300 MB``, to the nearest byte; None when it has another form.
+
+    ``GiB`` counts in 1024s and ``GB`` in 1000s; small and capital letters are the same.
+    """
+    found = _SIZE.fullmatch(text.strip())
+    factor = _BY_SMALL.get(found[2].lower()) if found else None
+    return int(Decimal(found[1]) * factor + Decimal("0.5")) if found and factor else None
+
+
+def show_size(size: int) -> str:
+    """A size for a person, in the binary family, three digits: ``812 MiB``, ``24.7 GiB``, ``512 bytes``."""
+    if abs(size) < 1024:
+        return f"{size} bytes"
+    power = 1
+    while power < len(_PREFIXES) and abs(size) / 1024**power >= 1023.5:
+        power += 1
+    value = size / 1024**power
+    digits = 0 if abs(value) >= 99.95 or value == int(value) else 1 if abs(value) >= 9.995 else 2
+    shown = f"{value:.{digits}f}"
+    return f"{shown.rstrip('0').rstrip('.') if digits else shown} {_PREFIXES[power - 1]}iB"
+
+
+def format_size(size: int) -> str:
+    """The shortest exact form, which ``parse_size`` reads back as the same number: ``25 GiB``, ``300 MB``, ``7 bytes``."""
+    exact = [(size // factor, unit) for unit, factor in UNITS.items() if factor > 1 and size and size % factor == 0]
+    count, unit = min(exact, default=(size, "bytes"))
+    return f"{count} {unit}"

@@ -1,0 +1,60 @@
+"""Writes cues and headers in the form the reader reads back as the same."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from metrograph.language.escapes import encode
+from metrograph.language.header import VERSION
+from metrograph.language.times import format_time
+from metrograph.model.cues import Cue, Header
+from metrograph.model.verbs import VERBS, Shape
+
+INDENT = "    "
+
+
+def format_log(header: Header, cues: Iterable[Cue]) -> str:
+    """A whole log: header, blank line, cues with their fields below them."""
+    return format_header(header) + "\n" + "".join(format_cue(cue) for cue in cues)
+
+
+def format_header(header: Header) -> str:
+    """The header's lines, without the blank line behind them."""
+    begun = header.begun.isoformat() if header.begun else ""
+    lines = [("release", header.release), ("rig", header.rig), ("begun", begun), *header.others]
+    return f"metrograph {VERSION}\n" + "".join(f"{key}: {value}\n" for key, value in lines if value)
+
+
+def format_cue(cue: Cue) -> str:
+    """A cue as it stands in the file: its line, then one for each field, each with its line break."""
+    fields = "".join(f"{INDENT}{key}: {encode(value, bars=False)}\n" for key, value in cue.fields)
+    return f"{format_time(cue.at)} {format_words(cue)}\n{fields}"
+
+
+def format_line(cue: Cue) -> str:
+    """A cue on one line, without its time, as a person would type it."""
+    return " | ".join([format_words(cue), *(f"{key} {encode(value)}" for key, value in cue.fields)])
+
+
+def format_words(cue: Cue) -> str:
+    """Verb and body of a cue, without time and fields."""
+    body = _body(VERBS[cue.verb].shape, cue.name, cue.text)
+    return f"{cue.verb} {body}" if body else cue.verb
+
+
+def _body(shape: Shape, name: str | None, text: str) -> str:
+    written = encode(text)
+    if shape in {Shape.SETTING, Shape.MAYBE_SETTING}:
+        return f"{encode(name or '')} = {written}" if text else encode(name or "")
+    if shape is Shape.MAYBE_NAMED and name is None:
+        return _unnamed(written)
+    if name is not None:
+        return f"{encode(name)}: {written}" if text else encode(name)
+    return written
+
+
+def _unnamed(text: str) -> str:
+    """A text without a name; where its beginning would be read as one, the colon is escaped."""
+    head, colon, rest = text.partition(":")
+    looks_like_name = colon and head and all(each.islower() or each.isdigit() or each == "-" for each in head)
+    return f"{head}\\:{rest}" if looks_like_name else text

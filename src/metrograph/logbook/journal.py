@@ -1,0 +1,117 @@
+"""Begins runs and adds cues to them, so that a cue that was acknowledged is on the disk, whole and once."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from metrograph.errors import MetrographError
+from metrograph.language.reader import read_log_bytes
+from metrograph.language.times import format_time
+from metrograph.language.writer import format_cue, format_header
+from metrograph.logbook.clock import ANCHOR, Instant, anchor
+from metrograph.logbook.files import append, create, locked, read_bytes, replace
+from metrograph.logbook.folder import Logbook, check_id, split_run, unknown
+from metrograph.model.cues import Cue, Header, Log
+
+_OPEN = ".open"
+
+
+def begin(logbook: Logbook, header: Header, present: Instant) -> str:
+    """Opens the next run of the header's release; returns its name.
+
+    header: ``begun`` must be given. The clock's anchor is added here.
+    """
+    release = check_id(header.release, "release")
+    begun = header.begun or present.wall
+    clock = anchor(begun, present)
+    others = (*header.others, (ANCHOR, clock)) if clock else header.others
+    text = format_header(Header(release, header.rig, begun, others)) + "\n"
+    with locked(logbook.runs):
+        number = max((split_run(run)[1] for run in logbook.run_names(release)), default=0) + 1
+        run = f"{release}-{number}"
+        if not create(logbook.log(run), text):
+            raise MetrographError(f"{logbook.log(run)} is there already")
+        _write_open(logbook, [*_read_open(logbook), run])
+    return run
+
+
+def record(logbook: Logbook, run: str, make: Callable[[Log], Cue]) -> Cue:
+    """Adds one cue to a run and returns it when it is on the disk.
+
+    make: gives the cue, from the log as it stands under the lock.
+
+    Raises MetrographError when the run has ended before the cue's time, NotWritableError when the disk refuses.
+    """
+    path = logbook.log(run)
+    with locked(logbook.runs):
+        log = read_run(path, run)
+        cue = make(log)
+        _refuse_after_end(run, log, cue)
+        append(path, format_cue(cue))
+        if cue.verb == "end":
+            _write_open(logbook, [each for each in _read_open(logbook) if each != run])
+    return cue
+
+
+def read_run(path: Path, run: str) -> Log:
+    """A log that is to be written to; raises MetrographError when it has no start or is not UTF-8."""
+    data = read_bytes(path, "run log")
+    log, faults = read_log_bytes(data, str(path))
+    if log.header.begun is None or any(fault.expected == "UTF-8 text" for fault in faults):
+        fault = faults[0]
+        raise MetrographError(f"{run} cannot be added to: {fault.file}:{fault.line}: {fault.message}")
+    return log
+
+
+def find_run(logbook: Logbook, named: str | None) -> str:
+    """The run that was named, or else the only one that is open; raises MetrographError when it cannot be told."""
+    if named is not None:
+        if not logbook.log(named).is_file():
+            raise unknown("run", named, logbook.run_names(), "“metrograph runs” lists them")
+        return named
+    runs = open_runs(logbook)
+    if not runs:
+        raise MetrographError(
+            "no run is open; “metrograph begin RELEASE --rig RIG” begins one, --run names one that has ended"
+        )
+    if len(runs) > 1:
+        raise MetrographError(f"several runs are open ({', '.join(runs)}): say which with --run")
+    return runs[0]
+
+
+def open_runs(logbook: Logbook) -> list[str]:
+    """The runs that have no end yet.
+
+    A small file names those that were begun by command, so that a cue need not read the whole logbook; only when none
+    of them is open are all logs looked at, for one that was written by hand.
+    """
+    listed = [run for run in _read_open(logbook) if _is_open(logbook, run)]
+    return listed or [run for run in logbook.run_names() if _is_open(logbook, run)]
+
+
+def _is_open(logbook: Logbook, run: str) -> bool:
+    try:
+        log, _ = read_log_bytes(logbook.log(run).read_bytes())
+    except (OSError, MetrographError):
+        return False
+    return log.header.begun is not None and not any(cue.verb == "end" for cue in log.cues)
+
+
+def _refuse_after_end(run: str, log: Log, cue: Cue) -> None:
+    end = next((each for each in log.cues if each.verb == "end"), None)
+    if end is not None and (cue.verb == "end" or cue.at > end.at):
+        raise MetrographError(
+            f"{run} ended at {format_time(end.at)}; a cue that was forgotten goes in with --at and an earlier time"
+        )
+
+
+def _read_open(logbook: Logbook) -> list[str]:
+    try:
+        return (logbook.runs / _OPEN).read_text("utf-8").split()
+    except (OSError, UnicodeDecodeError):
+        return []
+
+
+def _write_open(logbook: Logbook, runs: list[str]) -> None:
+    replace(logbook.runs / _OPEN, "".join(f"{run}\n" for run in runs))

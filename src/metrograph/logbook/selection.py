@@ -1,0 +1,75 @@
+"""Turns what a person names on the command line (a run, a release, a log's path) into runs that have been read."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import msgspec
+
+from metrograph.analysis.fold import fold
+from metrograph.errors import MetrographError
+from metrograph.language.reader import read_log_bytes
+from metrograph.logbook.files import read_bytes
+from metrograph.logbook.folder import ENDING, Logbook, unknown
+from metrograph.model.comparison import Side
+from metrograph.model.cues import Fault, Log
+from metrograph.model.lexicon import Lexicon, load_lexicon
+from metrograph.model.runs import Run
+
+
+class Selected(msgspec.Struct, frozen=True):
+    """What one name stands for: logs by the names of their runs."""
+
+    name: str
+    logs: tuple[tuple[str, Path], ...]
+
+
+def select(logbook: Logbook | None, name: str) -> Selected:
+    """The logs that a name stands for: a log file's path, a run, or a release with all its runs."""
+    path = Path(name)
+    if path.suffix == ENDING or "/" in name:
+        return Selected(path.stem, ((path.stem, path),))
+    if logbook is None:
+        raise MetrographError(f"“{name}” is not a log file, and there is no logbook here to look it up in")
+    if logbook.log(name).is_file():
+        return Selected(name, ((name, logbook.log(name)),))
+    runs = logbook.run_names(name)
+    if not runs:
+        if logbook.card("releases", name).is_file():
+            raise MetrographError(f"{name} has no runs yet; “metrograph begin {name} --rig RIG” begins one")
+        known = sorted({*logbook.run_names(), *logbook.cards("releases")})
+        raise unknown("run or release", name, known, "“metrograph runs” lists them")
+    return Selected(name, tuple((run, logbook.log(run)) for run in runs))
+
+
+class Reader:
+    """Reads logs and keeps what was wrong with them, to be told once at the end."""
+
+    def __init__(self, logbook: Logbook | None) -> None:
+        self.logbook = logbook
+        self.lexicon: Lexicon = logbook.lexicon() if logbook else load_lexicon()
+        self.faults: list[Fault] = []
+
+    def log(self, path: Path) -> Log:
+        """A log as far as it can be read; raises MetrographError when the file cannot."""
+        log, faults = read_log_bytes(read_bytes(path, "run log"), shown_path(path), lambda: self.lexicon.kinds)
+        self.faults += faults
+        return log
+
+    def run(self, name: str, path: Path, until: int | None = None) -> Run:
+        """The run that a log tells of."""
+        return fold(self.log(path), name, self.lexicon, until)
+
+    def side(self, name: str) -> Side:
+        """The runs that a name stands for, in the order they were begun."""
+        selected = select(self.logbook, name)
+        runs = [self.run(run, path) for run, path in selected.logs]
+        return Side(selected.name, tuple(sorted(runs, key=lambda run: run.begun.timestamp() if run.begun else 0.0)))
+
+
+def shown_path(path: Path) -> str:
+    """A path as a person standing in the working folder would write it."""
+    try:
+        return str(path.resolve().relative_to(Path.cwd()))
+    except (ValueError, OSError):
+        return str(path)

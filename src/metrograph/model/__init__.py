@@ -1,0 +1,1 @@
+"""What can be said: cues, runs, cards, layouts and the lexicon, as frozen records without input or output."""

@@ -1,0 +1,78 @@
+"""Knows what screens are for: the kinds, the words that suggest them, the phases they imply."""
+
+from __future__ import annotations
+
+import re
+from functools import cache
+from importlib import resources
+
+import msgspec
+
+from metrograph.model.verbs import PHASES
+
+OTHER = "other"
+_RESTART = PHASES.index("restart")
+
+
+class Kind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What a screen is for.
+
+    words: beginnings of words, or phrases, that suggest it when they stand in a title.
+    phases: where it is at home: the first before the restart, the last after it; none when it implies nothing.
+    unattended: whether the machine works by itself while such a screen is in front.
+    """
+
+    words: tuple[str, ...] = ()
+    phases: tuple[str, ...] = ()
+    unattended: bool = False
+
+
+class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """All kinds by name, in the order that decides between equals."""
+
+    kinds: dict[str, Kind] = {}
+
+    def kind_of(self, title: str) -> str:
+        """The kind a title suggests: that of the longest of its words or phrases; ``other`` when none stands in it."""
+        plain = " " + " ".join(re.findall(r"[^\W_]+(?:-[^\W_]+)*", title.casefold()))
+        best, length = OTHER, 0
+        for name, kind in self.kinds.items():
+            for word in kind.words:
+                if len(word) > length and f" {word}" in plain:
+                    best, length = name, len(word)
+        return best
+
+    def phase_of(self, kind: str, current: str, restarted: bool) -> str:
+        """The phase a screen of this kind moves a run to.
+
+        current: the phase before it, which stays where the kind is at home in it.
+        restarted: whether the machine has restarted into the installed system in this attempt.
+        """
+        known = self.kinds.get(kind)
+        homes = known.phases if known else ()
+        if not homes or current in homes:
+            return current
+        return homes[-1] if restarted else homes[0]
+
+    def unattended(self, kind: str) -> bool:
+        """Whether the machine works by itself while a screen of this kind is in front."""
+        known = self.kinds.get(kind)
+        return known is not None and known.unattended
+
+    def with_kinds(self, own: dict[str, Kind]) -> Lexicon:
+        """The same with a logbook's own kinds, which come first and may replace the ones that are here."""
+        return Lexicon(own | {name: kind for name, kind in self.kinds.items() if name not in own})
+
+
+def is_after_restart(phase: str) -> bool:
+    """Whether a phase belongs to the installed system; a phase of one's own says nothing and gives False."""
+    return phase in PHASES and PHASES.index(phase) >= _RESTART
+
+
+@cache
+def load_lexicon() -> Lexicon:
+    """The lexicon that comes with the program."""
+    import tomllib  # not wanted by those who only write a cue
+
+    text = resources.files("metrograph.model").joinpath("lexicon.toml").read_text("utf-8")
+    return msgspec.convert(tomllib.loads(text), Lexicon)

@@ -1,0 +1,69 @@
+"""Times that may be known only between two bounds, so that a cut in the record never turns into a made-up number."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import msgspec
+
+
+class Range(msgspec.Struct, frozen=True, array_like=True):
+    """A duration, or a moment counted from a run's start, that lies between two bounds.
+
+    Bounds are rounded to the millisecond after every sum. A log holds whole milliseconds, so sums of its times are
+    exact and can be compared with ``==``.
+
+    low: seconds.
+    high: seconds; None when nobody knows how much more it was.
+    """
+
+    low: float = 0.0
+    high: float | None = 0.0
+
+    def __add__(self, other: Range) -> Range:
+        high = None if self.high is None or other.high is None else round(self.high + other.high, 3)
+        return Range(round(self.low + other.low, 3), high)
+
+    @property
+    def exact(self) -> bool:
+        """Whether both bounds are the same."""
+        return self.low == self.high
+
+    @property
+    def middle(self) -> float:
+        """Seconds to draw it at: half-way between the bounds, or the lower one when the upper is open."""
+        return self.low if self.high is None else (self.low + self.high) / 2
+
+
+ZERO = Range()
+
+
+def exactly(milliseconds: int) -> Range:
+    """A range of no width, from whole milliseconds."""
+    seconds = milliseconds / 1000
+    return Range(seconds, seconds)
+
+
+def total(ranges: Iterable[Range]) -> Range:
+    """The sum of ranges; ``ZERO`` when there are none."""
+    result = ZERO
+    for each in ranges:
+        result = result + each
+    return result
+
+
+def median(ranges: list[Range]) -> Range:
+    """The median of the lower bounds with the median of the upper ones; open when the upper median falls on an open one.
+
+    Raises ValueError when there are none.
+    """
+    if not ranges:
+        raise ValueError("no ranges")
+    highs = sorted(float("inf") if each.high is None else each.high for each in ranges)
+    high = _middle_of(highs)
+    return Range(_middle_of(sorted(each.low for each in ranges)), None if high == float("inf") else high)
+
+
+def _middle_of(numbers: list[float]) -> float:
+    half, odd = divmod(len(numbers), 2)
+    return numbers[half] if odd else round((numbers[half - 1] + numbers[half]) / 2, 3)

@@ -1,0 +1,257 @@
+"""A run as it is understood: what the cues of one log add up to. These records are also the JSON that is printed.
+
+Every moment is a ``Range`` in seconds on the clock, counted from power-on; every duration is a ``Range`` in seconds.
+"""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+import msgspec
+
+from metrograph.model.layouts import Layout
+from metrograph.model.ranges import Range, total
+
+Who = Literal["person", "machine", "paused"]
+State = Literal["live", "installed", "updated"]
+
+
+class Stretch(msgspec.Struct, frozen=True):
+    """A piece of a run in which nothing changes; stretches lie end to end and cover the run.
+
+    start: on the clock; a paused stretch begins and ends at the same moment of it.
+    length: real time, also when paused.
+    who: whose time it is; ``paused`` is off the clock.
+    screen: index into the run's screens; None before the first of an attempt.
+    attempt: from 1.
+    lost: whether it lies between an issue and its fix, or in an attempt that failed.
+    cut: whether the log skips here, so that the length was said and not measured.
+    """
+
+    start: Range
+    length: Range
+    who: Who
+    phase: str
+    screen: int | None
+    attempt: int
+    lost: bool
+    cut: bool = False
+
+
+class Clock(msgspec.Struct, frozen=True):
+    """Where the time of a run went.
+
+    elapsed: all of it; on_clock: the same without pauses, which is person and machine together; lost: the part of
+    on_clock that trouble took.
+    """
+
+    elapsed: Range
+    on_clock: Range
+    person: Range
+    machine: Range
+    paused: Range
+    lost: Range
+
+
+class Milestones(msgspec.Struct, frozen=True):
+    """Moments every reader asks for, on the clock; None when the run did not get there.
+
+    first_question: the first screen that asks something, in the attempt that got furthest.
+    installed: all is copied and the machine is about to restart.
+    desktop: the installed desktop is there.
+    updated: the first update is over.
+    """
+
+    first_question: Range | None = None
+    installed: Range | None = None
+    desktop: Range | None = None
+    updated: Range | None = None
+
+
+class Attempt(msgspec.Struct, frozen=True):
+    """One try to get through. failed: what was given up for; None when it did not fail."""
+
+    number: int
+    failed: str | None
+    start: Range
+    on_clock: Range
+
+
+class Phase(msgspec.Struct, frozen=True):
+    """All the time a run spent in one phase, in one piece or several; start is that of the first."""
+
+    name: str
+    start: Range
+    on_clock: Range
+    person: Range
+    machine: Range
+
+
+class Choice(msgspec.Struct, frozen=True):
+    """One answer. preset: what stood there before; None when unknown. offered: as far as it was noted."""
+
+    key: str
+    value: str | None
+    preset: str | None
+    how: Literal["kept", "chosen", "typed"]
+    offered: tuple[str, ...] = ()
+    why: str | None = None
+
+
+class Screen(msgspec.Struct, frozen=True):
+    """A screen with all the time it was in front. returns: how often it was come back to."""
+
+    title: str
+    kind: str
+    phase: str
+    attempt: int
+    start: Range
+    on_clock: Range
+    person: Range
+    machine: Range
+    returns: int
+    choices: tuple[Choice, ...] = ()
+
+
+class Issue(msgspec.Struct, frozen=True):
+    """Trouble. fixed_at and lost (the time until then) are None while it is not fixed; screen is a title."""
+
+    name: str | None
+    summary: str
+    severity: str | None
+    phase: str
+    screen: str | None
+    at: Range
+    fixed_at: Range | None = None
+    lost: Range | None = None
+    fix: str | None = None
+    area: str | None = None
+    detail: str | None = None
+    link: str | None = None
+
+
+class Reading(msgspec.Struct, frozen=True):
+    """A measured figure. value: in bytes when unit is ``bytes``, otherwise as it was given."""
+
+    name: str
+    value: float
+    unit: str
+    state: State
+    load: str | None
+    how: str | None
+    at: Range
+
+
+class Fact(msgspec.Struct, frozen=True):
+    """Something that is so."""
+
+    name: str
+    value: str
+    at: Range
+
+
+class Check(msgspec.Struct, frozen=True):
+    """One trial of the reviewer's list: pass, fail, partly or skipped."""
+
+    name: str
+    result: str
+    detail: str | None
+    at: Range
+
+
+class Tweak(msgspec.Struct, frozen=True):
+    """A setting that had to be changed to be able to work."""
+
+    what: str
+    why: str | None
+    commands: tuple[str, ...]
+    at: Range
+
+
+class Addition(msgspec.Struct, frozen=True):
+    """Software that had to be added. download, disk: bytes; None when not noted."""
+
+    software: str
+    download: int | None
+    disk: int | None
+    source: str | None
+    why: str | None
+    at: Range
+
+
+class Shot(msgspec.Struct, frozen=True):
+    """A picture that shows something."""
+
+    path: str
+    sha256: str | None
+    at: Range
+
+
+class Note(msgspec.Struct, frozen=True):
+    """A remark worth publishing."""
+
+    text: str
+    at: Range
+
+
+class Verdict(msgspec.Struct, frozen=True, rename={"good": "for"}):
+    """The reviewer's judgement."""
+
+    text: str
+    good: str | None = None
+    against: str | None = None
+    score: str | None = None
+
+
+class Run(msgspec.Struct, frozen=True):
+    """One release installed once on one rig.
+
+    begun: None when the log does not say.
+    ended: None while the run is open.
+    choices: those that belong to no screen.
+    """
+
+    run: str
+    release: str
+    rig: str
+    begun: datetime | None
+    way: str
+    like: str | None
+    reviewer: str | None
+    ended: str | None
+    clock: Clock
+    milestones: Milestones
+    attempts: tuple[Attempt, ...]
+    phases: tuple[Phase, ...]
+    screens: tuple[Screen, ...]
+    choices: tuple[Choice, ...] = ()
+    layout: Layout | None = None
+    issues: tuple[Issue, ...] = ()
+    readings: tuple[Reading, ...] = ()
+    facts: tuple[Fact, ...] = ()
+    checks: tuple[Check, ...] = ()
+    tweaks: tuple[Tweak, ...] = ()
+    added: tuple[Addition, ...] = ()
+    shots: tuple[Shot, ...] = ()
+    notes: tuple[Note, ...] = ()
+    verdict: Verdict | None = None
+    stretches: tuple[Stretch, ...] = ()
+
+    def check_sums(self) -> list[str]:
+        """What does not add up, a sentence each; empty when all parts sum to their wholes, as they must."""
+        clock = self.clock
+        sums = {
+            "person and machine are the time on the clock": (clock.person + clock.machine, clock.on_clock),
+            "the clock and the pauses are the elapsed time": (clock.on_clock + clock.paused, clock.elapsed),
+            "the stretches are the elapsed time": (total(each.length for each in self.stretches), clock.elapsed),
+            "the phases are the time on the clock": (total(each.on_clock for each in self.phases), clock.on_clock),
+            "the phases' person time is the run's": (total(each.person for each in self.phases), clock.person),
+            "the phases' machine time is the run's": (total(each.machine for each in self.phases), clock.machine),
+            "the attempts are the time on the clock": (total(each.on_clock for each in self.attempts), clock.on_clock),
+            "the screens' parts are their wholes": (
+                total(each.person + each.machine for each in self.screens),
+                total(each.on_clock for each in self.screens),
+            ),
+        }
+        return [f"{name}: {parts} is not {whole}" for name, (parts, whole) in sums.items() if parts != whole]

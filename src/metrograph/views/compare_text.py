@@ -1,0 +1,173 @@
+"""A comparison in the terminal: care first, then lanes, aligned screens, what changed, times, issues, readings."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from metrograph.analysis.lanes import Lanes
+from metrograph.language.times import show_difference, show_duration
+from metrograph.model.comparison import Cell, Comparison, PhaseTime, ReadingRow, Row, Times
+from metrograph.model.ranges import ZERO, Range
+from metrograph.views.lanes_text import render_lanes
+from metrograph.views.paper import Paper
+from metrograph.views.run_text import show_value
+from metrograph.views.sentences import sentence
+from metrograph.views.table import Column, render_table
+from metrograph.views.text import readable
+
+_NOTHING = "—"
+
+
+def render_comparison(comparison: Comparison, lanes: Lanes, paper: Paper) -> str:
+    """The whole comparison."""
+    comparison, lanes = readable(comparison), readable(lanes)
+    parts = [
+        _title(comparison, paper),
+        _care(comparison, paper),
+        render_lanes(lanes, paper),
+        _screens(comparison, paper),
+        _changes(comparison, paper),
+        _times(comparison, paper),
+        _issues(comparison, paper),
+        _readings(comparison, paper),
+    ]
+    return paper.finish("\n".join(part for part in parts if part))
+
+
+def _title(comparison: Comparison, paper: Paper) -> str:
+    sides = [f"{name} ({_count(len(runs), 'run')})" for name, runs in zip(comparison.releases, comparison.runs, strict=True)]
+    baseline = f"baseline: {comparison.baseline}"
+    return paper.heading(" against ".join(sides)) + f"\n{baseline}\n"
+
+
+def _count(number: int, word: str) -> str:
+    return f"{number} {word}" if number == 1 else f"{number} {word}s"
+
+
+def _care(comparison: Comparison, paper: Paper) -> str:
+    if not comparison.care:
+        return ""
+    lines = []
+    for care in comparison.care:
+        values = zip(comparison.releases, care.values, strict=True)
+        said = "; ".join(f"{name}: {value or 'not said'}" for name, value in values)
+        lines.append(f"  {care.sentence}\n    {care.what}: {said}\n")
+    return paper.heading("Read with care") + "\n" + "".join(lines)
+
+
+# -- the aligned screens -----------------------------------------------------------------------------------------------
+
+
+def _screens(comparison: Comparison, paper: Paper) -> str:
+    columns = [Column("screen", gives=True), Column("kind"), *(Column(name, right=True, gives=True) for name in comparison.releases)]
+    rows = [[_titles(row), row.kind, *(_cell(cell) for cell in row.cells)] for row in comparison.rows]
+    key = paper.ink("● all pre-set values kept  ○ something changed or typed  — no such screen", dim=True)
+    return f"{paper.heading('Screens, aligned')}\n{render_table(columns, rows, paper)}{'' if paper.piped else key + chr(10)}"
+
+
+def _titles(row: Row) -> str:
+    return " → ".join(row.titles)
+
+
+def _cell(cell: Cell | None) -> str:
+    if cell is None:
+        return _NOTHING
+    changed = any(choice.how != "kept" for choice in cell.choices)
+    mark = " ○" if changed else " ●" if cell.choices else "  "
+    return show_duration(cell.on_clock) + mark
+
+
+# -- what changed ------------------------------------------------------------------------------------------------------
+
+
+def _changes(comparison: Comparison, paper: Paper) -> str:
+    if not comparison.changes:
+        return f"{paper.heading('What changed')}\n  Nothing in screens, questions, pre-set values, choices or trials.\n"
+    text = ""
+    for name in dict.fromkeys((change.earlier, change.later) for change in comparison.changes):
+        own = [change for change in comparison.changes if (change.earlier, change.later) == name]
+        text += paper.heading(f"What changed from {name[0]} to {name[1]}") + "\n"
+        text += "".join(f"  {sentence(change)}\n" for change in own)
+    return text
+
+
+# -- times -------------------------------------------------------------------------------------------------------------
+
+
+def _times(comparison: Comparison, paper: Paper) -> str:
+    """Durations side by side; the last column sets the last release against the baseline."""
+    columns = [Column("median of runs", gives=True)]
+    columns += [Column(name, right=True, gives=True) for name in comparison.releases]
+    columns.append(Column("difference", right=True))
+    parts: dict[str, Callable[[Times], Range | None]] = {
+        "to the first question": lambda times: times.milestones.first_question,
+        "to installed": lambda times: times.milestones.installed,
+        "to the desktop": lambda times: times.milestones.desktop,
+        "to updated": lambda times: times.milestones.updated,
+        "on the clock": lambda times: times.on_clock,
+        "  hands-on": lambda times: times.person,
+        "  waiting": lambda times: times.machine,
+        "lost to trouble": lambda times: times.lost,
+    }
+    rows = [[name, *_durations([part(times) for times in comparison.times])] for name, part in parts.items()]
+    for phase in dict.fromkeys(phase for times in comparison.times for phase in times.phases):
+        own = [times.phases.get(phase) for times in comparison.times]
+        rows.append([phase, *_durations([each.on_clock if each else None for each in own])])
+        rows.append(["  hands-on", *_durations([_person(each) for each in own])])
+    return f"{paper.heading('Times')}\n{render_table(columns, rows, paper)}"
+
+
+def _person(time: PhaseTime | None) -> Range | None:
+    return None if time is None else time.person
+
+
+def _durations(values: list[Range | None]) -> list[str]:
+    shown = [_NOTHING if value is None else show_duration(value) for value in values]
+    return [*shown, _difference(values[0] or ZERO, values[-1] or ZERO) if values[0] or values[-1] else ""]
+
+
+def _difference(before: Range, after: Range) -> str:
+    """Last against first, with better or worse in words; a range where either is one."""
+    if not (before.exact and after.exact):
+        return _range_of_differences(before, after)
+    seconds = after.low - before.low
+    word = "" if round(seconds) == 0 else " longer" if seconds > 0 else " shorter"
+    return show_difference(seconds) + word
+
+
+def _range_of_differences(before: Range, after: Range) -> str:
+    low = None if before.high is None else after.low - before.high
+    high = None if after.high is None else after.high - before.low
+    if low is None or high is None:
+        return f"≥ {show_difference(low)}" if low is not None else f"≤ {show_difference(high)}" if high is not None else "?"
+    return f"{show_difference(low)} to {show_difference(high)}"
+
+
+# -- issues and readings -----------------------------------------------------------------------------------------------
+
+
+def _issues(comparison: Comparison, paper: Paper) -> str:
+    if not comparison.issues:
+        return ""
+    columns = [Column("issue", gives=True), *(Column(name, gives=True) for name in comparison.releases)]
+    rows = []
+    for issue in comparison.issues:
+        cells = [
+            f"{standing}, {seen} of {_count(len(runs), 'run')}" if seen else standing
+            for seen, standing, runs in zip(issue.seen, issue.standing, comparison.runs, strict=True)
+        ]
+        rows.append([issue.summary, *(_NOTHING if cell == "absent" else cell for cell in cells)])
+    return f"{paper.heading('Issues')}\n{render_table(columns, rows, paper)}"
+
+
+def _readings(comparison: Comparison, paper: Paper) -> str:
+    if not comparison.readings:
+        return ""
+    columns = [Column("reading", gives=True), Column("state")]
+    columns += [Column(name, right=True, gives=True) for name in comparison.releases]
+    rows = [[row.name, row.state, *_values(row)] for row in comparison.readings]
+    return f"{paper.heading('Readings')}\n{render_table(columns, rows, paper)}"
+
+
+def _values(row: ReadingRow) -> list[str]:
+    return [_NOTHING if value is None else show_value(value, row.unit) for value in row.values]

@@ -1,0 +1,159 @@
+"""One run in the terminal: its timeline, where the time went, screens with answers, issues, readings."""
+
+from __future__ import annotations
+
+from metrograph.analysis.lanes import lay_lanes
+from metrograph.language.sizes import show_size
+from metrograph.language.times import show_duration
+from metrograph.model.layouts import Layout
+from metrograph.model.runs import Choice, Issue, Reading, Run, Screen
+from metrograph.views.lanes_text import render_lanes
+from metrograph.views.paper import Paper
+from metrograph.views.table import Column, render_table
+from metrograph.views.text import readable
+
+_HOW = {"kept": "kept", "chosen": "chose", "typed": "typed"}
+
+
+def render_run(run: Run, paper: Paper) -> str:
+    """Everything that is known of a run, most asked for first."""
+    run = readable(run)
+    parts = [
+        _title(run, paper),
+        render_lanes(lay_lanes([run]), paper),
+        _section("Where the time went", _time_table(run, paper), paper),
+        _section("Screens", _screen_table(run, paper), paper) if run.screens else "",
+        _section("Disk layout", _layout_lines(run.layout), paper) if run.layout else "",
+        _section("Issues", "".join(_issue_line(issue) for issue in run.issues), paper) if run.issues else "",
+        _section("Readings", _reading_table(run, paper), paper) if run.readings else "",
+        _lists(run, paper),
+    ]
+    return paper.finish("\n".join(part for part in parts if part))
+
+
+def show_reading(reading: Reading) -> str:
+    """A figure with its unit."""
+    return show_value(reading.value, reading.unit)
+
+
+def show_value(value: float, unit: str) -> str:
+    """A figure with its unit; bytes in the binary family."""
+    if unit == "bytes":
+        return show_size(round(value))
+    return f"{value:g} {unit}".strip()
+
+
+def _section(heading: str, body: str, paper: Paper) -> str:
+    return f"{paper.heading(heading)}\n{body}"
+
+
+def _title(run: Run, paper: Paper) -> str:
+    begun = run.begun.strftime("%Y-%m-%d %H:%M") if run.begun else "at an unknown time"
+    way = "" if run.way == "fresh" else f", {run.way}"
+    ended = run.ended or "still open"
+    return f"{paper.heading(run.run)} on {run.rig or 'an unknown rig'}, begun {begun}{way}, {ended}\n"
+
+
+def _time_table(run: Run, paper: Paper) -> str:
+    columns = [Column("", gives=True), *(Column(name, right=True) for name in ("on the clock", "hands-on", "waiting"))]
+    rows = [
+        [phase.name, *(show_duration(part) for part in (phase.on_clock, phase.person, phase.machine))]
+        for phase in run.phases
+    ]
+    clock = run.clock
+    rows.append(["all together", *(show_duration(part) for part in (clock.on_clock, clock.person, clock.machine))])
+    extra = [f"paused {show_duration(clock.paused)}"] if clock.paused.high != 0 else []
+    extra += [f"lost to trouble {show_duration(clock.lost)}"] if clock.lost.high != 0 else []
+    moments = {"first question": run.milestones.first_question, "installed": run.milestones.installed}
+    moments |= {"desktop": run.milestones.desktop, "updated": run.milestones.updated}
+    extra += [f"{name} at {show_duration(moment)}" for name, moment in moments.items() if moment is not None]
+    return render_table(columns, rows, paper) + (", ".join(extra) + "\n" if extra else "")
+
+
+def _screen_table(run: Run, paper: Paper) -> str:
+    columns = [
+        Column("at", right=True),
+        Column("screen", gives=True),
+        Column("kind"),
+        Column("time", right=True),
+        Column("answers", gives=True),
+    ]
+    several = len(run.attempts) > 1
+    rows = []
+    for screen in run.screens:
+        attempt = f" (attempt {screen.attempt})" if several else ""
+        rows.append(
+            [
+                show_duration(screen.start),
+                screen.title + attempt,
+                screen.kind,
+                show_duration(screen.on_clock),
+                _answers(screen),
+            ]
+        )
+    return render_table(columns, rows, paper)
+
+
+def _answers(screen: Screen) -> str:
+    back = [f"come back to {screen.returns}×"] if screen.returns else []
+    return "; ".join([*(show_choice(choice) for choice in screen.choices), *back])
+
+
+def show_choice(choice: Choice) -> str:
+    """An answer: ``swap: none → file`` when it was changed, ``swap: file (kept)`` when it was left as it stood."""
+    if choice.how == "typed":
+        return f"{choice.key} typed" if choice.value is None else f"{choice.key}: {choice.value} (typed)"
+    if choice.how == "kept":
+        return f"{choice.key}: {choice.value} (kept)"
+    return f"{choice.key}: {choice.preset or '?'} → {choice.value}"
+
+
+def _layout_lines(layout: Layout) -> str:
+    said = [layout.method, layout.table, show_size(layout.disk) if layout.disk is not None else None]
+    lines = [", ".join(word for word in said if word)]
+    lines += [f"  {part.mount}  {part.filesystem}  {show_size(part.size)}" for part in layout.parts]
+    if layout.swap:
+        size = f" of {show_size(layout.swap.size)}" if layout.swap.size is not None else ""
+        lines.append(f"  swap: {layout.swap.how}{size}")
+    lines += [f"  encryption: {layout.encryption}"] if layout.encryption else []
+    lines += [f"  boot loader: {layout.loader}"] if layout.loader else []
+    return "".join(f"{line}\n" for line in lines)
+
+
+def _issue_line(issue: Issue) -> str:
+    where = f"“{issue.screen}”" if issue.screen else issue.phase
+    severity = f" {issue.severity}" if issue.severity else ""
+    cost = f"; cost {show_duration(issue.lost)}" if issue.lost is not None else "; not fixed"
+    cure = f"\n    fix: {issue.fix}" if issue.fix else ""
+    name = f"{issue.name}: " if issue.name else ""
+    return f"  {show_duration(issue.at)}{severity} on {where}: {name}{issue.summary}{cost}{cure}\n"
+
+
+def _reading_table(run: Run, paper: Paper) -> str:
+    columns = [Column("what", gives=True), Column("figure", right=True), Column("state"), Column("load")]
+    rows = [[each.name, show_reading(each), each.state, each.load or ""] for each in run.readings]
+    return render_table(columns, rows, paper)
+
+
+def _lists(run: Run, paper: Paper) -> str:
+    """What is short enough for a line each."""
+    lists = {
+        "Facts": [f"{fact.name}: {fact.value}" for fact in run.facts],
+        "Checks": [f"{check.name}: {check.result}" + _behind(check.detail) for check in run.checks],
+        "Tweaks": [tweak.what + _behind(tweak.why) for tweak in run.tweaks],
+        "Added": [each.software + _behind(_weight(each.download)) for each in run.added],
+        "Notes": [note.text for note in run.notes],
+        "Verdict": [run.verdict.text] if run.verdict else [],
+    }
+    sections = [
+        _section(name, "".join(f"  {line}\n" for line in lines), paper) for name, lines in lists.items() if lines
+    ]
+    return "\n".join(sections)
+
+
+def _behind(text: str | None) -> str:
+    return f" ({text})" if text else ""
+
+
+def _weight(download: int | None) -> str | None:
+    return None if download is None else f"{show_size(download)} downloaded"

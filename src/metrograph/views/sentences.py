@@ -1,0 +1,35 @@
+"""Says in plain sentences what a comparison found."""
+
+from __future__ import annotations
+
+from metrograph.language.escapes import split_list
+from metrograph.model.comparison import Change
+
+
+def sentence(change: Change) -> str:
+    """One change, as a person would tell it."""
+    return _SENTENCES[change.what].format(
+        title=change.title, kind=change.kind, key=change.key, before=change.before, after=change.after, offers=_offers(change)
+    )
+
+
+_SENTENCES: dict[str, str] = {
+    "screen-new": "New screen “{title}” ({kind}).",
+    "screen-gone": "The screen “{title}” ({kind}) is gone.",
+    "screen-renamed": "The {kind} screen “{before}” is now called “{after}”.",
+    "screen-moved": "“{title}” has moved: it stood in {before}; now it stands in {after}.",
+    "question-new": "“{title}” now asks for {key}; pre-set or answered: {after}.",
+    "question-gone": "“{title}” no longer asks for {key}; it was: {before}.",
+    "preset-changed": "On “{title}”, {key} is now pre-set to {after}; it was {before}.",
+    "choice-changed": "On “{title}”, {key} was answered {after}; before it was {before}.",
+    "offer-changed": "On “{title}”, {key} {offers}.",
+    "check-changed": "The trial “{key}” came out {after}; before it was {before}.",
+}
+
+
+def _offers(change: Change) -> str:
+    before, after = split_list(change.before or ""), split_list(change.after or "")
+    more = [each for each in after if each not in before]
+    less = [each for each in before if each not in after]
+    said = [f"{word} {', '.join(items)}" for word, items in (("now offers", more), ("no longer offers", less)) if items]
+    return " and ".join(said)

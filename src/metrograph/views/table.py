@@ -1,0 +1,51 @@
+"""Tables: columns lined up by display width for a person, tabs and full texts for a program."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import msgspec
+
+from metrograph.views.paper import Paper
+from metrograph.views.text import pad, width
+
+_GAP = 2
+_NARROWEST = 6
+
+
+class Column(msgspec.Struct, frozen=True):
+    """One column. right: for numbers. gives: whether it may be shortened when the table is too wide."""
+
+    heading: str
+    right: bool = False
+    gives: bool = False
+
+
+def render_table(columns: Sequence[Column], rows: Sequence[Sequence[str]], paper: Paper) -> str:
+    """The table with its headings, a line each, every line with its break."""
+    headings = [column.heading for column in columns]
+    if paper.piped:
+        return "".join("\t".join(row) + "\n" for row in (headings, *rows))
+    widths = _fit(columns, rows, paper.width)
+    lines = [paper.ink(_line(headings, columns, widths), dim=True)]
+    lines += [_line(row, columns, widths) for row in rows]
+    return "".join(line.rstrip() + "\n" for line in lines)
+
+
+def _line(cells: Sequence[str], columns: Sequence[Column], widths: Sequence[int]) -> str:
+    padded = (pad(cell, size, column.right) for cell, column, size in zip(cells, columns, widths, strict=True))
+    return (" " * _GAP).join(padded).rstrip()
+
+
+def _fit(columns: Sequence[Column], rows: Sequence[Sequence[str]], available: int) -> list[int]:
+    """Widths that fit: the widest of the columns that give shrinks first."""
+    widths = [max(width(cell) for cell in cells) for cells in zip(*([c.heading for c in columns], *rows), strict=True)]
+    excess = sum(widths) + _GAP * (len(widths) - 1) - available
+    giving = [index for index, column in enumerate(columns) if column.gives]
+    while excess > 0 and giving:
+        widest = max(giving, key=lambda index: widths[index])
+        if widths[widest] <= _NARROWEST:
+            break
+        widths[widest] -= 1
+        excess -= 1
+    return widths
