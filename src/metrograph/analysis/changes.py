@@ -40,11 +40,12 @@ def check_changes(sides: Sequence[Side]) -> tuple[Change, ...]:
 
 
 def _results(side: Side) -> dict[str, str]:
-    """Every trial of a side; ``pass/fail`` where its runs differ."""
+    """Every trial of a side that was made; ``pass/fail`` where its runs differ."""
     found: dict[str, dict[str, None]] = {}
     for run in side.runs:
         for check in run.checks:
-            found.setdefault(check.name, {})[check.result] = None
+            if check.result != "skipped":
+                found.setdefault(check.name, {})[check.result] = None
     return {name: "/".join(results) for name, results in found.items()}
 
 

@@ -152,9 +152,13 @@ def _milestones(timeline: Timeline, screens: tuple[Screen, ...]) -> Milestones:
     copied = next((i for i, each in enumerate(own) if each.phase == "copy"), len(own))
     restart = next((each.start for each in own[copied:] if is_after_restart(each.phase)), None)
     desktop = next((each.start for each in own if each.phase == "desktop"), None)
-    update = next((i for i, each in enumerate(own) if each.phase == "update"), len(own))
-    updated = next((each.start for each in own[update:] if each.phase != "update"), None)
-    return Milestones(asked, finished or restart, desktop, updated)
+    return Milestones(asked, finished or restart, desktop, _updated(own))
+
+
+def _updated(own: list[Stretch]) -> Range | None:
+    """The moment the machine had done the first update: from there on it is the person's again."""
+    worked = [index for index, each in enumerate(own) if each.phase == "update" and each.who == "machine"]
+    return own[worked[-1] + 1].start if worked and worked[-1] + 1 < len(own) else None
 
 
 def _issues(cues: list[Cue], timeline: Timeline) -> tuple[Issue, ...]:

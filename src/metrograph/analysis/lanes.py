@@ -10,6 +10,8 @@ from metrograph.errors import MetrographError
 from metrograph.model.ranges import Range
 from metrograph.model.runs import Run, Who
 
+_STEPS = (1, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 14400, 36000, 86400, 864000)
+
 
 class Bar(msgspec.Struct, frozen=True):
     """A piece of a lane.
@@ -37,7 +39,10 @@ class Mark(msgspec.Struct, frozen=True):
 class Lane(msgspec.Struct, frozen=True):
     """One run along the axis.
 
-    total: its time on the clock. breaks: where it was paused. issues: marks with the number the issue has in the chart.
+    total: its time on the clock.
+    phases: where each begins, a failed attempt's apart from the next one's.
+    breaks: where it was paused.
+    issues: marks with the number the issue has in the chart.
     """
 
     name: str
@@ -45,6 +50,7 @@ class Lane(msgspec.Struct, frozen=True):
     end: float
     total: Range
     bars: tuple[Bar, ...]
+    phases: tuple[Mark, ...]
     screens: tuple[Mark, ...]
     breaks: tuple[float, ...]
     issues: tuple[Mark, ...]
@@ -87,6 +93,14 @@ def lay_lanes(runs: Sequence[Run], line_up: str | None = None) -> Lanes:
     return Lanes(lanes, length, tuple(phases), tuple(numbers.values()), zero, line_up)
 
 
+def ticks(lanes: Lanes, most: int) -> list[float]:
+    """Round moments for the axis, in seconds from the common one, about ``most`` of them at the most."""
+    step = next((step for step in _STEPS if lanes.length / step <= most), _STEPS[-1])
+    first = -int(lanes.zero // step)
+    last = int((lanes.length - lanes.zero) // step)
+    return [float(step * count) for count in range(first, last + 1)]
+
+
 def _moment(run: Run, phase: str | None) -> float:
     if phase is None:
         return 0.0
@@ -113,6 +127,7 @@ def _lane(run: Run, shift: float, issues: list[str]) -> Lane:
         end=shift + run.clock.on_clock.middle,
         total=run.clock.on_clock,
         bars=tuple(bars),
+        phases=_phase_starts(bars),
         screens=tuple(Mark(screen.start.middle + shift, screen.title) for screen in run.screens),
         breaks=tuple(each.start.middle + shift for each in run.stretches if each.who == "paused"),
         issues=tuple(
@@ -121,3 +136,12 @@ def _lane(run: Run, shift: float, issues: list[str]) -> Lane:
         flags=tuple(Mark(moment.middle + shift, name) for name, moment in moments.items() if moment is not None),
         open=run.ended is None,
     )
+
+
+def _phase_starts(bars: Sequence[Bar]) -> tuple[Mark, ...]:
+    starts, previous = [], None
+    for bar in bars:
+        if (bar.phase, bar.failed) != previous:
+            starts.append(Mark(bar.start, bar.phase))
+        previous = bar.phase, bar.failed
+    return tuple(starts)

@@ -128,7 +128,7 @@ class _CueReader:
             index += 1
             key, colon, raw = line.partition(":")
             try:
-                if colon and line[0] in _INDENT:
+                if colon and line[0] in _INDENT and not _means_nothing(line):
                     add_field(verb, gathered, key.strip(), raw.strip(), self.kinds)
                 elif not _means_nothing(line):
                     raise Unreadable("this field cannot be read", line.strip(), "key: value")
@@ -168,4 +168,4 @@ class _CueReader:
 
 
 def _means_nothing(line: str) -> bool:
-    return not line or line[0] == "#" or line.isspace()
+    return line.strip()[:1] in {"", "#"}

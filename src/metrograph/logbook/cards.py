@@ -99,9 +99,9 @@ def new_card(logbook: Logbook, name: str, card: Release | Rig) -> Path:
     return path
 
 
-def update_card(logbook: Logbook, name: str, card: Release | Rig) -> Path:
+def update_card(logbook: Logbook, name: str, card: Card) -> Path:
     """Writes what this card says into the one that is there; everything else in the file stays, comments included."""
-    load_card(logbook, Release if isinstance(card, Release) else Rig, name)
+    load_card(logbook, type(card), name)
     path = logbook.card(GROUPS[type(card)], name)
     replace(path, _edited(path.read_text("utf-8"), _given(card)))
     return path

@@ -11,9 +11,9 @@ from metrograph.model.ranges import ZERO, Range
 from metrograph.views.lanes_text import render_lanes
 from metrograph.views.paper import Paper
 from metrograph.views.run_text import show_value
+from metrograph.views.safe import readable
 from metrograph.views.sentences import sentence
 from metrograph.views.table import Column, render_table
-from metrograph.views.text import readable
 
 _NOTHING = "—"
 
@@ -35,7 +35,9 @@ def render_comparison(comparison: Comparison, lanes: Lanes, paper: Paper) -> str
 
 
 def _title(comparison: Comparison, paper: Paper) -> str:
-    sides = [f"{name} ({_count(len(runs), 'run')})" for name, runs in zip(comparison.releases, comparison.runs, strict=True)]
+    sides = [
+        f"{name} ({_count(len(runs), 'run')})" for name, runs in zip(comparison.releases, comparison.runs, strict=True)
+    ]
     baseline = f"baseline: {comparison.baseline}"
     return paper.heading(" against ".join(sides)) + f"\n{baseline}\n"
 
@@ -49,9 +51,8 @@ def _care(comparison: Comparison, paper: Paper) -> str:
         return ""
     lines = []
     for care in comparison.care:
-        values = zip(comparison.releases, care.values, strict=True)
-        said = "; ".join(f"{name}: {value or 'not said'}" for name, value in values)
-        lines.append(f"  {care.sentence}\n    {care.what}: {said}\n")
+        values = " | ".join(value or "not said" for value in care.values)
+        lines.append(f"  {care.sentence}\n    {values}\n")
     return paper.heading("Read with care") + "\n" + "".join(lines)
 
 
@@ -59,7 +60,11 @@ def _care(comparison: Comparison, paper: Paper) -> str:
 
 
 def _screens(comparison: Comparison, paper: Paper) -> str:
-    columns = [Column("screen", gives=True), Column("kind"), *(Column(name, right=True, gives=True) for name in comparison.releases)]
+    columns = [
+        Column("screen", gives=True),
+        Column("kind"),
+        *(Column(name, right=True, gives=True) for name in comparison.releases),
+    ]
     rows = [[_titles(row), row.kind, *(_cell(cell) for cell in row.cells)] for row in comparison.rows]
     key = paper.ink("● all pre-set values kept  ○ something changed or typed  — no such screen", dim=True)
     return f"{paper.heading('Screens, aligned')}\n{render_table(columns, rows, paper)}{'' if paper.piped else key + chr(10)}"
@@ -111,14 +116,16 @@ def _times(comparison: Comparison, paper: Paper) -> str:
     }
     rows = [[name, *_durations([part(times) for times in comparison.times])] for name, part in parts.items()]
     for phase in dict.fromkeys(phase for times in comparison.times for phase in times.phases):
-        own = [times.phases.get(phase) for times in comparison.times]
-        rows.append([phase, *_durations([each.on_clock if each else None for each in own])])
-        rows.append(["  hands-on", *_durations([_person(each) for each in own])])
-    return f"{paper.heading('Times')}\n{render_table(columns, rows, paper)}"
+        rows.append(_phase_row(phase, [times.phases.get(phase) for times in comparison.times]))
+    key = "" if paper.piped else paper.ink("(in brackets: hands-on)", dim=True) + "\n"
+    return f"{paper.heading('Times')}\n{render_table(columns, rows, paper)}{key}"
 
 
-def _person(time: PhaseTime | None) -> Range | None:
-    return None if time is None else time.person
+def _phase_row(phase: str, times: list[PhaseTime | None]) -> list[str]:
+    """A phase with all its time, and in brackets the part that a person spent."""
+    *_, difference = _durations([time.on_clock if time else None for time in times])
+    cells = [f"{show_duration(time.on_clock)} ({show_duration(time.person)})" if time else _NOTHING for time in times]
+    return [phase, *cells, difference]
 
 
 def _durations(values: list[Range | None]) -> list[str]:
@@ -139,7 +146,13 @@ def _range_of_differences(before: Range, after: Range) -> str:
     low = None if before.high is None else after.low - before.high
     high = None if after.high is None else after.high - before.low
     if low is None or high is None:
-        return f"≥ {show_difference(low)}" if low is not None else f"≤ {show_difference(high)}" if high is not None else "?"
+        return (
+            f"≥ {show_difference(low)}"
+            if low is not None
+            else f"≤ {show_difference(high)}"
+            if high is not None
+            else "?"
+        )
     return f"{show_difference(low)} to {show_difference(high)}"
 
 

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 
-from metrograph.analysis.lanes import Bar, Lane, Lanes
+from rich.cells import set_cell_size
+
+from metrograph.analysis.lanes import Lane, Lanes, ticks
 from metrograph.language.times import show_duration, show_moment
 from metrograph.views.palette import CARE, WORSE, colours
 from metrograph.views.paper import Paper
@@ -13,17 +15,17 @@ from metrograph.views.text import shorten, width
 _INK = {("person", False): "█", ("machine", False): "░", ("person", True): "▞", ("machine", True): "╱"}
 _BREAK, _TORN = "┊", "≈"
 _LONGEST_NAME = 26
-_STEPS = (1, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 14400, 36000, 86400)
-_FURTHEST_STEP = 9  # columns between two times of the axis, at least
+_TICK_ROOM = 9  # columns between two times of the axis, at least
+_SHORTEST_LABEL = 4
 
 
 def render_lanes(lanes: Lanes, paper: Paper) -> str:
-    """The chart: three lines a run, the axis, and what the numbers stand for."""
+    """The chart: four lines a run, the axis, what inks mean, and what the numbers stand for."""
     scale = _Scale(lanes, paper)
     hues = colours(lanes.phases)
     lines = [line for lane in lanes.lanes for line in _lane_lines(lane, scale, hues, paper)]
-    lines += [*_axis(scale, lanes, paper), _key(paper)]
-    lines += [f"{number} {issue}" for number, issue in zip(_numbers(lanes, paper), lanes.issues, strict=True)]
+    lines += [*_axis(scale, lanes, paper), _key(lanes, hues, paper)]
+    lines += [f"{_circled(number, paper)} {issue}" for number, issue in enumerate(lanes.issues, 1)]
     return "".join(f"{line.rstrip()}\n" for line in lines)
 
 
@@ -53,11 +55,26 @@ class _Scale:
 
 def _lane_lines(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) -> Iterable[str]:
     total = show_duration(lane.total) + ("…" if lane.open else "")
+    yield scale.margin() + _screens_and_flags(lane, scale, paper)
     yield scale.margin(lane.name) + _bars(lane, scale, hues, paper) + " " + paper.ink(total, bold=True)
     yield scale.margin() + _phase_names(lane, scale, hues, paper)
-    marks = _marks(lane, scale, paper)
-    if marks.strip():
-        yield scale.margin() + marks
+    if lane.issues:
+        yield scale.margin() + _issues(lane, scale, paper)
+
+
+def _screens_and_flags(lane: Lane, scale: _Scale, paper: Paper) -> str:
+    """A tick where a screen came up, and flags by name, which matter more than the ticks they cover."""
+    cells = [" "] * scale.columns
+    for mark in lane.screens:
+        cells[scale.column(mark.at)] = "╷"
+    free = 0
+    for mark in lane.flags:
+        start = max(scale.column(mark.at), free)
+        text = f"▾{mark.label} "[: scale.columns - start]
+        if len(text) > _SHORTEST_LABEL:
+            cells[start : start + len(text)] = text
+            free = start + len(text)
+    return paper.ink("".join(cells), dim=True)
 
 
 def _bars(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) -> str:
@@ -68,7 +85,7 @@ def _bars(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) -> str:
         moment = min(max(scale.moment(column), lane.start), lane.end)
         bar = next((bar for bar in lane.bars if bar.start <= moment <= bar.end), None)
         if bar is not None:
-            cells[column] = _INK[bar.who, bar.failed], hues[bar.phase]  # type: ignore[index]
+            cells[column] = _INK[bar.who, bar.failed], hues[bar.phase]
     for bar in lane.bars:
         if bar.torn:
             cells[scale.column(bar.end)] = _TORN, CARE
@@ -78,72 +95,58 @@ def _bars(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) -> str:
 
 
 def _phase_names(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) -> str:
-    """Each phase's name under its beginning, as far as it fits before the next."""
-    starts = _phase_starts(lane.bars, scale)
+    """Each phase's name under its beginning, as much of it as fits before the next; of several in a column, the last."""
+    starts = sorted({scale.column(mark.at): mark.label for mark in lane.phases}.items())
+    ends = [column for column, _ in starts[1:]] + [scale.columns]
     pieces, at = [], 0
-    for index, (column, phase) in enumerate(starts):
-        end = starts[index + 1][0] if index + 1 < len(starts) else scale.columns
-        name = "╵" + (phase if width(phase) < end - column else "")
+    for (column, phase), end in zip(starts, ends, strict=True):
+        short = set_cell_size(phase, max(min(width(phase), end - column - 2), 0))
+        name = "╵" + (short if width(short) >= min(_SHORTEST_LABEL, width(phase)) else "")
         pieces.append(" " * (column - at) + paper.ink(name, hues[phase]))
         at = column + width(name)
     return "".join(pieces)
 
 
-def _phase_starts(bars: Sequence[Bar], scale: _Scale) -> list[tuple[int, str]]:
-    """Column and name of every phase as it begins; of several in one column, the last."""
-    starts: dict[int, str] = {}
-    previous = None
-    for bar in bars:
-        if (bar.phase, bar.failed) != previous:
-            starts[scale.column(bar.start)] = bar.phase
-        previous = bar.phase, bar.failed
-    return sorted(starts.items())
-
-
-def _marks(lane: Lane, scale: _Scale, paper: Paper) -> str:
-    """Issues by number and flags by name, at their moments; what has no room moves right."""
-    marks = [(scale.column(mark.at), _circled(mark.label, paper), WORSE) for mark in lane.issues]
-    marks += [(scale.column(mark.at), f"▲{mark.label}", None) for mark in lane.flags]
+def _issues(lane: Lane, scale: _Scale, paper: Paper) -> str:
+    """The issues' numbers under the moments they came up; what has no room moves right."""
     line, at = "", 0
-    for column, text, colour in sorted(marks, key=lambda mark: mark[0]):
-        start = min(max(column, at), scale.columns - width(text))
-        if start < at:
-            continue  # the chart's end is full: the flag's time stands in the table of times
-        line += " " * (start - at) + paper.ink(text, colour)
-        at = start + width(text)
-    return line
+    for mark in sorted(lane.issues, key=lambda mark: mark.at):
+        text = _circled(int(mark.label), paper)
+        column = max(scale.column(mark.at), at)
+        line += " " * (column - at) + text
+        at = column + width(text)
+    return paper.ink(line, WORSE)
 
 
 def _axis(scale: _Scale, lanes: Lanes, paper: Paper) -> list[str]:
     """Two lines: ticks, and the times they stand for, counted from the common moment."""
-    most = max(scale.columns // _FURTHEST_STEP, 1)
-    step = next((step for step in _STEPS if scale.seconds / step <= most), _STEPS[-1])
-    ticks, labels, at = ["─"] * scale.columns, "", 0
-    moment = -(lanes.zero // step) * step
-    while moment + lanes.zero <= scale.seconds:
+    line, labels, free = ["─"] * scale.columns, "", 0
+    for moment in ticks(lanes, max(scale.columns // _TICK_ROOM, 1)):
         column, text = scale.column(moment + lanes.zero), show_moment(moment)
-        if column >= at and column + width(text) <= scale.columns + 8:
-            ticks[column] = "┬"
-            labels += " " * (column - at) + text
-            at = column + width(text) + 1
-            labels += " "
-        moment += step
+        if column >= free:
+            line[column] = "┬"
+            labels += " " * (column - len(labels)) + text
+            free = column + width(text) + 1
     from_what = f"from {lanes.lined_up}" if lanes.lined_up else ""
     return [
-        paper.ink(scale.margin() + "".join(ticks), dim=True),
+        paper.ink(scale.margin() + "".join(line), dim=True),
         paper.ink(scale.margin(from_what) + labels, dim=True),
     ]
 
 
-def _key(paper: Paper) -> str:
-    text = "█ hands-on  ░ waiting  ▞╱ attempt that failed  ┊ paused  ≈ cut of unknown length"
-    return paper.ink(text, dim=True)
+def _key(lanes: Lanes, hues: dict[str, str], paper: Paper) -> str:
+    """What the inks mean, and the phases in their order, for those too short to be named where they stand."""
+    phases = " ".join(paper.ink(f"█ {phase} ", hues[phase]) for phase in lanes.phases).rstrip()
+    said = {
+        "█ hands-on": True,
+        "░ waiting": True,
+        "▞╱ failed attempt": any(bar.failed for lane in lanes.lanes for bar in lane.bars),
+        "┊ paused": any(lane.breaks for lane in lanes.lanes),
+        "≈ cut, length unknown": any(bar.torn for lane in lanes.lanes for bar in lane.bars),
+        "╷ screen": True,
+    }
+    return phases + "\n" + paper.ink("  ".join(text for text, shown in said.items() if shown), dim=True)
 
 
-def _numbers(lanes: Lanes, paper: Paper) -> list[str]:
-    return [paper.ink(_circled(str(number), paper), WORSE) for number in range(1, len(lanes.issues) + 1)]
-
-
-def _circled(number: str, paper: Paper) -> str:
-    value = int(number)
-    return chr(0x2460 + value - 1) if value <= 20 and not paper.plain else f"({number})"
+def _circled(number: int, paper: Paper) -> str:
+    return chr(0x2460 + number - 1) if number <= 20 and not paper.plain else f"({number})"

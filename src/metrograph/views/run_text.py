@@ -9,8 +9,8 @@ from metrograph.model.layouts import Layout
 from metrograph.model.runs import Choice, Issue, Reading, Run, Screen
 from metrograph.views.lanes_text import render_lanes
 from metrograph.views.paper import Paper
+from metrograph.views.safe import readable
 from metrograph.views.table import Column, render_table
-from metrograph.views.text import readable
 
 _HOW = {"kept": "kept", "chosen": "chose", "typed": "typed"}
 

@@ -9,7 +9,13 @@ from metrograph.model.comparison import Change
 def sentence(change: Change) -> str:
     """One change, as a person would tell it."""
     return _SENTENCES[change.what].format(
-        title=change.title, kind=change.kind, key=change.key, before=change.before, after=change.after, offers=_offers(change)
+        title=change.title,
+        kind=change.kind,
+        key=change.key,
+        before=change.before,
+        after=change.after,
+        offers=_offers(change),
+        answer=_answer(change),
     )
 
 
@@ -18,8 +24,8 @@ _SENTENCES: dict[str, str] = {
     "screen-gone": "The screen “{title}” ({kind}) is gone.",
     "screen-renamed": "The {kind} screen “{before}” is now called “{after}”.",
     "screen-moved": "“{title}” has moved: it stood in {before}; now it stands in {after}.",
-    "question-new": "“{title}” now asks for {key}; pre-set or answered: {after}.",
-    "question-gone": "“{title}” no longer asks for {key}; it was: {before}.",
+    "question-new": "“{title}” now asks for {key}{answer}.",
+    "question-gone": "“{title}” no longer asks for {key}{answer}.",
     "preset-changed": "On “{title}”, {key} is now pre-set to {after}; it was {before}.",
     "choice-changed": "On “{title}”, {key} was answered {after}; before it was {before}.",
     "offer-changed": "On “{title}”, {key} {offers}.",
@@ -33,3 +39,9 @@ def _offers(change: Change) -> str:
     less = [each for each in before if each not in after]
     said = [f"{word} {', '.join(items)}" for word, items in (("now offers", more), ("no longer offers", less)) if items]
     return " and ".join(said)
+
+
+def _answer(change: Change) -> str:
+    """What stood at a question that came or went; nothing when it was typed and not noted."""
+    value = change.after or change.before
+    return f" ({value})" if value else ""

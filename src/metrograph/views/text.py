@@ -1,36 +1,8 @@
-"""Text from logs made fit to be shown: nothing that a terminal would obey, measured in columns, shortened in the middle."""
+"""Text measured in the columns it takes on a terminal, and shortened in the middle."""
 
 from __future__ import annotations
 
-import re
-from typing import TypeVar
-
-import msgspec
 from rich.cells import cell_len, set_cell_size
-
-# Control characters, and those that turn the direction of writing around what follows them.
-_UNSAFE = re.compile("[\x00-\x1f\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ufeff\ud800-\udfff]")
-_PICTURES = {"\n": "↵", "\t": "⇥", "\x1b": "␛"}
-T = TypeVar("T")
-
-
-def visible(text: str) -> str:
-    """The text with every control character shown as what it is: ``␛`` for the escape, ``<U+202E>`` for the others."""
-    return _UNSAFE.sub(lambda found: _PICTURES.get(found[0]) or f"<U+{ord(found[0]):04X}>", text)
-
-
-def readable(record: T) -> T:
-    """A result with all text in it made visible, so that no view can forget to."""
-    if isinstance(record, str):
-        return visible(record)  # type: ignore[return-value]
-    if isinstance(record, msgspec.Struct):
-        fields = {name: readable(getattr(record, name)) for name in record.__struct_fields__}
-        return msgspec.structs.replace(record, **fields)
-    if isinstance(record, tuple):
-        return tuple(readable(each) for each in record)  # type: ignore[return-value]
-    if isinstance(record, dict):
-        return {readable(key): readable(value) for key, value in record.items()}  # type: ignore[return-value]
-    return record
 
 
 def width(text: str) -> int:

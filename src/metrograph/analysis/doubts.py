@@ -1,0 +1,80 @@
+"""Looks for places in a log that can be read but are probably not what was meant, and says what a run still lacks."""
+
+from __future__ import annotations
+
+from metrograph.analysis.timeline import lay_out, trouble
+from metrograph.language.suggest import suggest
+from metrograph.model.cues import Cue, Fault, Log
+from metrograph.model.lexicon import Lexicon
+from metrograph.model.runs import Run
+
+
+def doubts(log: Log, lexicon: Lexicon) -> tuple[Fault, ...]:
+    """Every doubtful place of a log, by line."""
+    cues = log.by_time()
+    found = [*_end(cues), *_unfixed(cues), *_fixes_of_nothing(cues), *_pauses(cues), *_homeless(cues, lexicon)]
+    faults = (Fault(log.file, line, 1, "doubt", message, expected=expected) for line, message, expected in found)
+    return tuple(sorted(faults, key=lambda fault: fault.line))
+
+
+def lacks(run: Run) -> list[str]:
+    """What a finished run would need to be compared with others, a sentence each."""
+    missing = {
+        "no screen was recorded": not run.screens,
+        "the desktop was never reached: “phase desktop” marks it": run.milestones.desktop is None,
+        "no disk layout was recorded": run.layout is None,
+        "no reading was taken": not run.readings,
+        "no trial was made": not run.checks,
+    }
+    open_issues = [f"the issue “{issue.summary}” was not fixed" for issue in run.issues if issue.fixed_at is None]
+    return [sentence for sentence, is_so in missing.items() if is_so] + open_issues
+
+
+Doubt = tuple[int, str, str]
+
+
+def _end(cues: list[Cue]) -> list[Doubt]:
+    ends = [cue for cue in cues if cue.verb == "end"]
+    if not ends:
+        return [(cues[-1].line if cues else 1, "the run has no end", "end done, or end abandoned")]
+    late = [cue for cue in cues if cue.at > ends[0].at]
+    return [(cue.line, "this cue is later than the end of the run", "a time before the end") for cue in late]
+
+
+def _unfixed(cues: list[Cue]) -> list[Doubt]:
+    failed = {cue.field("issue") for cue in cues if cue.verb == "fail"}
+    return [
+        (cues[begin].line, "this issue was never fixed", f"fix {cues[begin].name}: how")
+        for begin, end in trouble(cues)
+        if end is None and cues[begin].name is not None and cues[begin].name not in failed
+    ]
+
+
+def _fixes_of_nothing(cues: list[Cue]) -> list[Doubt]:
+    names = [cue.name for cue in cues if cue.verb == "issue" and cue.name is not None]
+    return [
+        (cue.line, f"there is no issue “{cue.name}” to fix", suggest(cue.name or "", names))
+        for cue in cues
+        if cue.verb == "fix" and cue.name not in names
+    ]
+
+
+def _pauses(cues: list[Cue]) -> list[Doubt]:
+    found, paused = [], False
+    for cue in cues:
+        if cue.verb == "pause" and paused:
+            found.append((cue.line, "the run was paused already", "resume before it"))
+        elif cue.verb == "resume" and not paused:
+            found.append((cue.line, "the run was not paused", "pause before it"))
+        if cue.verb in {"pause", "resume"}:
+            paused = cue.verb == "pause"
+    return found
+
+
+def _homeless(cues: list[Cue], lexicon: Lexicon) -> list[Doubt]:
+    places = lay_out(cues, lexicon).places
+    return [
+        (cue.line, "this choice belongs to no screen", "a screen before it")
+        for cue, place in zip(cues, places, strict=True)
+        if cue.verb in {"keep", "choose", "enter"} and place.screen is None
+    ]

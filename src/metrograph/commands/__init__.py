@@ -1,0 +1,1 @@
+"""The command line: each module parses, calls and prints, nothing else."""

@@ -1,0 +1,25 @@
+"""Makes a logbook."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from metrograph.commands.environment import environment_of, examples
+from metrograph.logbook.folder import make_logbook
+
+app = typer.Typer(rich_markup_mode=None)
+
+
+@app.command(epilog=examples("metrograph init", "metrograph init ~/reviews"))
+def init(
+    ctx: typer.Context,
+    folder: Annotated[Path | None, typer.Argument(metavar="[DIR]", help="The folder; this one unless said.")] = None,
+) -> None:
+    """Make a logbook: a folder for cards of releases and rigs, and for the logs of runs."""
+    environment = environment_of(ctx)
+    path = environment.folder / (folder or "")
+    made = make_logbook(path)
+    environment.say(f"{path} is a logbook now" if made else f"{path} is a logbook already; nothing was changed")

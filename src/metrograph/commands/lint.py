@@ -1,0 +1,47 @@
+"""Finds every fault and every doubtful place in logs and cards."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated
+
+import msgspec
+import typer
+
+from metrograph.commands.environment import JsonOption, LogbookOption, environment_of, examples
+from metrograph.logbook.survey import survey, survey_files
+from metrograph.model.cues import Fault
+
+app = typer.Typer(rich_markup_mode=None)
+
+
+class Findings(msgspec.Struct, frozen=True):
+    """What lint found."""
+
+    faults: tuple[Fault, ...]
+
+
+@app.command(epilog=examples("metrograph lint", "metrograph lint runs/larkmoor-8.0-heron-1.metro"))
+def lint(
+    ctx: typer.Context,
+    files: Annotated[
+        list[Path] | None, typer.Argument(metavar="[FILE...]", help="Logs or cards; all unless said.")
+    ] = None,
+    strict: Annotated[bool, typer.Option("--strict", help="Exit with 1 on a doubt, too.")] = False,
+    json: JsonOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Report faults and doubtful places in logs and cards; exit with 1 when there is an error."""
+    environment = environment_of(ctx)
+    book = environment.logbook_or_none(logbook) if files else environment.logbook(logbook)
+    faults = survey_files(files, book) if files else survey(environment.logbook(logbook))
+    if json:
+        environment.show_json(Findings(faults))
+    else:
+        from metrograph.views.lists import render_faults
+
+        environment.show(render_faults(faults, environment.paper()))
+        errors = sum(fault.level == "error" for fault in faults)
+        environment.warn(f"{errors} errors, {len(faults) - errors} doubts" if faults else "no faults")
+    if any(strict or fault.level == "error" for fault in faults):
+        raise typer.Exit(1)

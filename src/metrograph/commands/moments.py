@@ -1,0 +1,52 @@
+"""Turns what a person says about time into milliseconds since a run's start."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from metrograph.commands.environment import Environment
+from metrograph.errors import MetrographError
+from metrograph.language.times import EXPECTED_MOMENT, EXPECTED_TIME, parse_moment, parse_time, show_moment
+from metrograph.logbook.clock import elapsed
+from metrograph.model.cues import Header
+
+
+def cue_time(environment: Environment, header: Header, at: str | None) -> int:
+    """Milliseconds from ``begun`` to a cue: the start of this process, or what --at says."""
+    started = elapsed(header, environment.started()) or 0
+    if at is None:
+        return _not_before_begun(started, "the clock of this machine")
+    if at.startswith("-") and (ago := parse_time(at[1:])) is not None:
+        return _not_before_begun(started - ago, f"--at {at}")
+    if (since := parse_time(at)) is not None:
+        return since
+    moment = parse_moment(at, environment.started().wall) if "-" in at[1:] else None
+    if moment is None or header.begun is None:
+        raise MetrographError(
+            f"--at “{at}” cannot be read; expected: {EXPECTED_TIME}, counted from the start; -2:00 for two minutes ago;"
+            f" or {EXPECTED_MOMENT}"
+        )
+    return _not_before_begun(round((moment - header.begun).total_seconds() * 1000), f"--at {at}")
+
+
+def begin_time(environment: Environment, begun: str | None) -> datetime:
+    """When a run began: the start of this process, or what --begun says."""
+    started = environment.started().wall.replace(microsecond=0)
+    if begun is None:
+        return started
+    moment = parse_moment(begun, started)
+    if moment is None:
+        raise MetrographError(
+            f"--begun “{begun}” cannot be read; expected: 10:04, “2026-05-02 10:04”, or {EXPECTED_MOMENT}"
+        )
+    if moment > started:
+        raise MetrographError(f"--begun {begun} is still to come")
+    return moment
+
+
+def _not_before_begun(milliseconds: int, what: str) -> int:
+    if milliseconds < 0:
+        raise MetrographError(
+            f"{what} is {show_moment(-milliseconds / 1000)} before the run began; --at TIME sets another time"
+        )
+    return milliseconds

@@ -1,0 +1,69 @@
+"""Cards of rigs."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+import msgspec
+import typer
+
+from metrograph.commands.cards import checked, list_cards, show_card, size_of, write_card
+from metrograph.commands.environment import JsonOption, LogbookOption, complete_rig, environment_of, examples
+from metrograph.model.cards import Rig
+
+app = typer.Typer(rich_markup_mode=None, no_args_is_help=True, help="Cards of rigs: the machines releases go on.")
+Text = str | None
+RigId = Annotated[str, typer.Argument(metavar="ID", autocompletion=complete_rig)]
+
+
+@app.command(
+    epilog=examples(
+        "metrograph rig new bench-vm --kind virtual --firmware uefi --processors 2 --memory '4 GiB' --disk '25 GiB'",
+        "metrograph rig new loan-laptop --here",
+    )
+)
+def new(
+    ctx: typer.Context,
+    name: Annotated[str, typer.Argument(metavar="ID", help="A name of yours, such as bench-vm.")],
+    here: Annotated[bool, typer.Option("--here", help="Fill it in from this machine.")] = False,
+    kind: Annotated[Text, typer.Option(help="virtual or physical.")] = None,
+    model: Annotated[Text, typer.Option(help="The machine's model, or the hypervisor.")] = None,
+    firmware: Annotated[Text, typer.Option(help="uefi or bios.")] = None,
+    secure_boot: Annotated[bool | None, typer.Option(help="Whether secure boot is on.")] = None,
+    processors: Annotated[int | None, typer.Option(min=1, help="How many there are.")] = None,
+    memory: Annotated[Text, typer.Option(help="Such as '4 GiB'.")] = None,
+    disk: Annotated[Text, typer.Option(help="Such as '25 GiB' or '120 GB'.")] = None,
+    graphics: Annotated[Text, typer.Option(help="The graphics adapter.")] = None,
+    network: Annotated[Text, typer.Option(help="How it is connected.")] = None,
+    display: Annotated[Text, typer.Option(help="Its resolution.")] = None,
+    notes: Annotated[Text, typer.Option(help="Anything else.")] = None,
+    update: Annotated[bool, typer.Option("--update", help="Change a card that is there.")] = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Write the card of a rig; --update changes one and keeps what else stands in it."""
+    given: dict[str, Any] = {
+        "kind": kind, "model": model, "firmware": firmware, "secure_boot": secure_boot, "processors": processors,
+        "memory": size_of(memory, "--memory"), "disk": size_of(disk, "--disk"), "graphics": graphics,
+        "network": network, "display": display, "notes": notes,
+    }  # fmt: skip
+    said = {key: value for key, value in given.items() if value is not None}
+    card = checked(msgspec.structs.replace(_here() if here else Rig(), **said))
+    write_card(environment_of(ctx), logbook, name, card, update)
+
+
+@app.command("list", epilog=examples("metrograph rig list", "metrograph rig list --json"))
+def list_(ctx: typer.Context, json: JsonOption = False, logbook: LogbookOption = None) -> None:
+    """List the cards of rigs."""
+    list_cards(environment_of(ctx), logbook, Rig, ["kind", "firmware", "processors", "memory", "disk"], json)
+
+
+@app.command(epilog=examples("metrograph rig show bench-vm"))
+def show(ctx: typer.Context, name: RigId, json: JsonOption = False, logbook: LogbookOption = None) -> None:
+    """Show the card of a rig."""
+    show_card(environment_of(ctx), logbook, Rig, name, json)
+
+
+def _here() -> Rig:
+    from metrograph.capture.here import this_machine
+
+    return this_machine()

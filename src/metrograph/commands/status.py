@@ -1,0 +1,34 @@
+"""Says how a run stands."""
+
+from __future__ import annotations
+
+import typer
+
+from metrograph.analysis.status import status as status_of
+from metrograph.commands.environment import JsonOption, LogbookOption, RunOption, environment_of, examples
+from metrograph.logbook.clock import elapsed
+from metrograph.logbook.journal import find_run
+from metrograph.logbook.selection import Reader
+
+app = typer.Typer(rich_markup_mode=None)
+
+
+@app.command(epilog=examples("metrograph status", "metrograph status --run larkmoor-8.0-heron-1 --json"))
+def status(ctx: typer.Context, run: RunOption = None, json: JsonOption = False, logbook: LogbookOption = None) -> None:
+    """Show the clocks of an open run, the screen in front, open issues, and what its plan has next."""
+    environment = environment_of(ctx)
+    book = environment.logbook(logbook)
+    name = find_run(book, run)
+    reader = Reader(book)
+    until = elapsed(reader.log(book.log(name)).header, environment.present())
+    reader.faults.clear()
+    folded = reader.run(name, book.log(name), until)
+    environment.warn_of(reader.faults)
+    plan = reader.run(folded.like, book.log(folded.like)) if folded.like and book.log(folded.like).is_file() else None
+    result = status_of(folded, plan)
+    if json:
+        environment.show_json(result)
+        return
+    from metrograph.views.lists import render_status
+
+    environment.show(render_status(result, environment.paper()))

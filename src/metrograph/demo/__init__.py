@@ -1,0 +1,37 @@
+"""The demo logbook: a made-up repair workshop that installs every release it hands out, and writes it down."""
+
+from __future__ import annotations
+
+from importlib import resources
+from importlib.resources.abc import Traversable
+from pathlib import Path
+
+from metrograph.errors import MetrographError, NotWritableError
+from metrograph.logbook.folder import MARK, Logbook, make_logbook
+
+
+def copy_demo(path: Path, force: bool = False) -> Logbook:
+    """Copies the demo logbook into a folder.
+
+    force: write over the files of an earlier demo; files of other names stay.
+
+    Raises MetrographError when the folder has something else in it.
+    """
+    if path.exists() and not path.is_dir():
+        raise MetrographError(f"{path} is a file; name a folder for the demo")
+    if path.is_dir() and any(path.iterdir()) and not (force and (path / MARK).is_file()):
+        hint = "--force writes over an earlier demo" if (path / MARK).is_file() else "name another folder"
+        raise MetrographError(f"{path} is not empty; {hint}")
+    make_logbook(path)
+    try:
+        for group in ("releases", "rigs", "runs"):
+            for file in _files(group):
+                (path / group / file.name).write_bytes(file.read_bytes())
+    except OSError as error:
+        raise NotWritableError(f"{path} cannot be written: {error.strerror}") from error
+    return Logbook(path)
+
+
+def _files(group: str) -> list[Traversable]:
+    folder = resources.files("metrograph.demo") / "logbook" / group
+    return sorted((file for file in folder.iterdir() if file.is_file()), key=lambda file: file.name)

@@ -1,0 +1,63 @@
+"""Looks through logs, cards and settings for everything wrong or doubtful."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from metrograph.analysis.doubts import doubts
+from metrograph.errors import MetrographError
+from metrograph.language.suggest import suggest
+from metrograph.logbook.cards import read_card
+from metrograph.logbook.folder import MARK, Logbook
+from metrograph.logbook.selection import Reader, shown_path
+from metrograph.model.cards import Release, Rig
+from metrograph.model.cues import Fault, Log
+
+
+def survey(logbook: Logbook) -> tuple[Fault, ...]:
+    """All faults of a logbook: cards first, then logs, each by place."""
+    cards = [logbook.card(group, name) for group in ("releases", "rigs") for name in logbook.cards(group)]
+    return survey_files([*cards, *(logbook.log(run) for run in logbook.run_names())], logbook)
+
+
+def survey_files(files: Sequence[Path], logbook: Logbook | None) -> tuple[Fault, ...]:
+    """The faults of these files.
+
+    logbook: where cards are looked up that a log names; None to leave that out.
+
+    Raises MetrographError when a file cannot be read at all.
+    """
+    reader = Reader(logbook)
+    faults: list[Fault] = []
+    for path in files:
+        if path.suffix == ".toml" and path.name != MARK:
+            is_rig = path.resolve().parent.name == "rigs"
+            faults += (
+                read_card(path, Rig, shown_path(path)) if is_rig else read_card(path, Release, shown_path(path))
+            )[1]
+        elif path.name != MARK:
+            faults += _of_log(path, reader)
+    return tuple(faults)
+
+
+def _of_log(path: Path, reader: Reader) -> list[Fault]:
+    if path.is_dir():
+        raise MetrographError(f"{path} is a folder; name a log or a card, or no file for the whole logbook")
+    log = reader.log(path)
+    faults = [*reader.faults, *doubts(log, reader.lexicon)]
+    reader.faults.clear()
+    if reader.logbook is not None:
+        faults += _unknown_names(log, reader.logbook)
+    return sorted(faults, key=lambda fault: (fault.line, fault.column))
+
+
+def _unknown_names(log: Log, logbook: Logbook) -> list[Fault]:
+    named = {"releases": log.header.release, "rigs": log.header.rig}
+    faults = []
+    for group, name in named.items():
+        known = logbook.cards(group)
+        if name and name not in known:
+            message = f"the header names the {group.removesuffix('s')} “{name}”, which has no card"
+            faults.append(Fault(log.file, 1, 1, "error", message, name, suggest(name, known)))
+    return faults

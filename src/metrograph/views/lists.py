@@ -1,0 +1,99 @@
+"""The short ones: lists of runs and cards, a card, a status, faults."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any
+
+import msgspec
+
+from metrograph.analysis.status import Status
+from metrograph.language.sizes import show_size
+from metrograph.language.times import show_duration
+from metrograph.model.cues import Fault
+from metrograph.model.runs import Run
+from metrograph.views.palette import CARE, WORSE
+from metrograph.views.paper import Paper
+from metrograph.views.safe import readable
+from metrograph.views.table import Column, render_table
+
+_NOW = {"person": "hands-on", "machine": "waiting", "paused": "paused, off the clock"}
+
+
+def render_runs(runs: Sequence[Run], paper: Paper) -> str:
+    """A line a run."""
+    columns = [
+        Column("run", gives=True),
+        Column("rig", gives=True),
+        Column("begun"),
+        Column("ended"),
+        *(Column(name, right=True) for name in ("clock", "hands-on", "waiting", "screens", "issues")),
+    ]
+    return paper.finish(render_table(columns, [_run_row(readable(run)) for run in runs], paper))
+
+
+def _run_row(run: Run) -> list[str]:
+    clock = run.clock
+    return [
+        run.run,
+        run.rig,
+        run.begun.strftime("%Y-%m-%d") if run.begun else "?",
+        run.ended or "open",
+        *(show_duration(part) for part in (clock.on_clock, clock.person, clock.machine)),
+        str(len(run.screens)),
+        str(len(run.issues)),
+    ]
+
+
+def render_cards(cards: Mapping[str, msgspec.Struct], fields: Sequence[str], paper: Paper) -> str:
+    """A line a card, with some of its fields."""
+    columns = [Column("id", gives=True), *(Column(field.replace("_", " "), gives=True) for field in fields)]
+    rows = [[name, *(_value(field, getattr(card, field)) for field in fields)] for name, card in cards.items()]
+    return paper.finish(render_table(columns, readable(tuple(tuple(row) for row in rows)), paper))
+
+
+def render_card(name: str, card: msgspec.Struct, paper: Paper) -> str:
+    """All that a card says, a line a field."""
+    said = [(field, getattr(card, field)) for field in card.__struct_fields__ if getattr(card, field) is not None]
+    names = [field.replace("_", " ") for field, _ in said]
+    widest = max(map(len, names), default=0)
+    lines = [f"  {label:{widest}}  {_value(field, value)}" for label, (field, value) in zip(names, said, strict=True)]
+    return paper.finish("\n".join([paper.heading(name), *readable(tuple(lines))]) + "\n")
+
+
+def _value(field: str, value: Any) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return show_size(value) if field in {"memory", "disk", "image_size"} else str(value)
+
+
+def render_status(status: Status, paper: Paper) -> str:
+    """The clocks, what is in front, what is open, what comes next."""
+    status = readable(status)
+    clock = status.clock
+    front = f"“{status.screen}” for {show_duration(status.this_screen)}" if status.screen else "no screen yet"
+    state = f"ended: {status.ended}" if status.ended else _NOW[status.now]
+    lines = [
+        f"{paper.heading(status.run)} on {status.rig}, {paper.ink(state, bold=True)}",
+        f"  on the clock {show_duration(clock.on_clock)}, hands-on {show_duration(clock.person)},"
+        f" waiting {show_duration(clock.machine)}",
+        f"  in front     {front}, phase {status.phase}" + (f", attempt {status.attempt}" if status.attempt > 1 else ""),
+    ]
+    lines += [f"  lost         {show_duration(clock.lost)}"] if clock.lost.high != 0 else []
+    lines += [f"  paused       {show_duration(clock.paused)}"] if clock.paused.high != 0 else []
+    lines += [f"  open issue   {issue}" for issue in status.open_issues]
+    lines += [f"  next         “{status.next}”, as in {status.like}"] if status.next else []
+    return paper.finish("\n".join(lines) + "\n")
+
+
+def render_faults(faults: Iterable[Fault], paper: Paper) -> str:
+    """A line a fault: where, how bad, what is wrong, what could stand there."""
+    return paper.finish("".join(_fault_line(readable(fault), paper) for fault in faults))
+
+
+def _fault_line(fault: Fault, paper: Paper) -> str:
+    level = paper.ink(fault.level, WORSE if fault.level == "error" else CARE)
+    expected = f"; expected: {fault.expected}" if fault.expected else ""
+    return f"{fault.file}:{fault.line}:{fault.column}: {level}: {fault.message}{expected}\n"
