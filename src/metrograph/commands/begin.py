@@ -9,6 +9,7 @@ import typer
 from metrograph.commands.environment import (
     Environment,
     LogbookOption,
+    command_app,
     complete_release,
     complete_rig,
     complete_run,
@@ -26,7 +27,7 @@ from metrograph.logbook.journal import open_runs
 from metrograph.model.cards import Release, Rig
 from metrograph.model.cues import Header
 
-app = typer.Typer(rich_markup_mode=None)
+app = command_app()
 
 
 @app.command(

@@ -6,12 +6,19 @@ from typing import Annotated
 
 import typer
 
-from metrograph.commands.environment import JsonOption, LogbookOption, complete_side, environment_of, examples
+from metrograph.commands.environment import (
+    JsonOption,
+    LogbookOption,
+    command_app,
+    complete_side,
+    environment_of,
+    examples,
+)
 from metrograph.errors import MetrographError
 from metrograph.logbook.cards import load_rigs
 from metrograph.logbook.selection import Reader
 
-app = typer.Typer(rich_markup_mode=None)
+app = command_app()
 
 
 @app.command(

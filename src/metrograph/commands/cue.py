@@ -7,7 +7,7 @@ from typing import Annotated
 import msgspec
 import typer
 
-from metrograph.commands.environment import AtOption, LogbookOption, RunOption, environment_of, examples
+from metrograph.commands.environment import AtOption, LogbookOption, RunOption, command_app, environment_of, examples
 from metrograph.commands.moments import cue_time
 from metrograph.errors import MetrographError
 from metrograph.language.faults import Unreadable
@@ -18,7 +18,7 @@ from metrograph.logbook.folder import Logbook
 from metrograph.logbook.journal import find_run, record
 from metrograph.model.cues import Cue, Log
 
-app = typer.Typer(rich_markup_mode=None)
+app = command_app()
 
 
 @app.command(

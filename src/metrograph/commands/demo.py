@@ -7,10 +7,10 @@ from typing import Annotated
 
 import typer
 
-from metrograph.commands.environment import environment_of, examples
+from metrograph.commands.environment import command_app, environment_of, examples
 from metrograph.logbook.selection import Reader, shown_path
 
-app = typer.Typer(rich_markup_mode=None)
+app = command_app()
 _SHOWN = ("larkmoor-7.0-heron", "larkmoor-8.0-heron")
 
 

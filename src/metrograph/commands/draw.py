@@ -7,11 +7,11 @@ from typing import Annotated
 
 import typer
 
-from metrograph.commands.environment import LogbookOption, complete_side, environment_of, examples
+from metrograph.commands.environment import LogbookOption, command_app, complete_side, environment_of, examples
 from metrograph.errors import NotWritableError
 from metrograph.logbook.selection import Reader, shown_path
 
-app = typer.Typer(rich_markup_mode=None, no_args_is_help=True, help="Draw a figure: SVG, PNG or PDF.")
+app = command_app("Draw a figure: SVG, PNG or PDF.")
 
 
 @app.callback()

@@ -8,14 +8,14 @@ from typing import Annotated
 import typer
 
 from metrograph.analysis.doubts import lacks
-from metrograph.commands.environment import AtOption, LogbookOption, RunOption, environment_of, examples
+from metrograph.commands.environment import AtOption, LogbookOption, RunOption, command_app, environment_of, examples
 from metrograph.commands.moments import cue_time
 from metrograph.language.times import format_time, show_duration
 from metrograph.logbook.journal import find_run, record
 from metrograph.logbook.selection import Reader
 from metrograph.model.cues import Cue
 
-app = typer.Typer(rich_markup_mode=None)
+app = command_app()
 
 
 class How(StrEnum):

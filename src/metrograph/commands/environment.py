@@ -17,6 +17,7 @@ from metrograph.views.safe import visible
 
 if TYPE_CHECKING:
     from rich.color import ColorSystem
+
     from metrograph.model.cues import Fault
     from metrograph.views.paper import Paper
 
@@ -168,6 +169,14 @@ AtOption = Annotated[
         help="When it was: 12:30 since the start, -2:00 (two minutes ago), or a date and time with offset.",
     ),
 ]
+
+
+def command_app(about: str | None = None) -> typer.Typer:
+    """What a module hangs its commands on.
+
+    about: what a group of commands is for; None for a single command.
+    """
+    return typer.Typer(help=about, no_args_is_help=about is not None, rich_markup_mode=None, add_completion=False)
 
 
 def examples(*lines: str) -> str:

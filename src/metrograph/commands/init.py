@@ -7,10 +7,10 @@ from typing import Annotated
 
 import typer
 
-from metrograph.commands.environment import environment_of, examples
+from metrograph.commands.environment import command_app, environment_of, examples
 from metrograph.logbook.folder import make_logbook
 
-app = typer.Typer(rich_markup_mode=None)
+app = command_app()
 
 
 @app.command(epilog=examples("metrograph init", "metrograph init ~/reviews"))

@@ -8,11 +8,11 @@ from typing import Annotated
 import msgspec
 import typer
 
-from metrograph.commands.environment import JsonOption, LogbookOption, environment_of, examples
+from metrograph.commands.environment import JsonOption, LogbookOption, command_app, environment_of, examples
 from metrograph.logbook.survey import survey, survey_files
 from metrograph.model.cues import Fault
 
-app = typer.Typer(rich_markup_mode=None)
+app = command_app()
 
 
 class Findings(msgspec.Struct, frozen=True):

@@ -9,10 +9,17 @@ from typing import Annotated, Any
 import typer
 
 from metrograph.commands.cards import checked, list_cards, show_card, size_of, write_card
-from metrograph.commands.environment import JsonOption, LogbookOption, complete_release, environment_of, examples
+from metrograph.commands.environment import (
+    JsonOption,
+    LogbookOption,
+    command_app,
+    complete_release,
+    environment_of,
+    examples,
+)
 from metrograph.model.cards import Release
 
-app = typer.Typer(rich_markup_mode=None, no_args_is_help=True, help="Cards of releases: what is published about each.")
+app = command_app("Cards of releases: what is published about each.")
 _STATUSES = {"test", "alpha", "beta", "candidate"}
 _DAY = ["%Y-%m-%d"]
 Text = str | None

@@ -8,10 +8,17 @@ import msgspec
 import typer
 
 from metrograph.commands.cards import checked, list_cards, show_card, size_of, write_card
-from metrograph.commands.environment import JsonOption, LogbookOption, complete_rig, environment_of, examples
+from metrograph.commands.environment import (
+    JsonOption,
+    LogbookOption,
+    command_app,
+    complete_rig,
+    environment_of,
+    examples,
+)
 from metrograph.model.cards import Rig
 
-app = typer.Typer(rich_markup_mode=None, no_args_is_help=True, help="Cards of rigs: the machines releases go on.")
+app = command_app("Cards of rigs: the machines releases go on.")
 Text = str | None
 RigId = Annotated[str, typer.Argument(metavar="ID", autocompletion=complete_rig)]
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import typer
 
-from metrograph.commands.environment import JsonOption, LogbookOption, environment_of, examples
+from metrograph.commands.environment import JsonOption, LogbookOption, command_app, environment_of, examples
 from metrograph.logbook.selection import Reader
 
-app = typer.Typer(rich_markup_mode=None)
+app = command_app()
 
 
 @app.command(epilog=examples("metrograph runs", "metrograph runs --json"))

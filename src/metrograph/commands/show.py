@@ -6,11 +6,18 @@ from typing import Annotated
 
 import typer
 
-from metrograph.commands.environment import JsonOption, LogbookOption, complete_run, environment_of, examples
+from metrograph.commands.environment import (
+    JsonOption,
+    LogbookOption,
+    command_app,
+    complete_run,
+    environment_of,
+    examples,
+)
 from metrograph.errors import MetrographError
 from metrograph.logbook.selection import Reader, select
 
-app = typer.Typer(rich_markup_mode=None)
+app = command_app()
 
 
 @app.command(epilog=examples("metrograph show larkmoor-8.0-heron-1", "metrograph show --json notes/first.metro"))

@@ -5,12 +5,12 @@ from __future__ import annotations
 import typer
 
 from metrograph.analysis.status import status as status_of
-from metrograph.commands.environment import JsonOption, LogbookOption, RunOption, environment_of, examples
+from metrograph.commands.environment import JsonOption, LogbookOption, RunOption, command_app, environment_of, examples
 from metrograph.logbook.clock import elapsed
 from metrograph.logbook.journal import find_run
 from metrograph.logbook.selection import Reader
 
-app = typer.Typer(rich_markup_mode=None)
+app = command_app()
 
 
 @app.command(epilog=examples("metrograph status", "metrograph status --run larkmoor-8.0-heron-1 --json"))

@@ -15,13 +15,12 @@ from metrograph.model.layouts import Part, Swap
 from metrograph.model.lexicon import load_lexicon
 from metrograph.model.verbs import VERBS, Check, Rule, Shape, Verb
 
-NAME = re.compile(r"[a-z0-9]+(?:-[a-z0-9]+)*")
-_NAMED = re.compile(r"([a-z0-9]+(?:-[a-z0-9]+)*):(?:\s+|\Z)(.*)", re.DOTALL)
-_NUMBER = re.compile(r"([+-]?[0-9]{1,18}(?:\.[0-9]{1,9})?)(?:\s*(\S.*))?")
-_OWN_FIELD = re.compile(r"x-[A-Za-z0-9_-]+")
-_SECRET = re.compile(
-    r"pass(?:word|phrase|code)|\bpin\b|\bsecret\b|\btoken\b|(?:recovery|encryption|private) key", re.IGNORECASE
-)
+# Compiled when first wanted: only what every log needs is worth the time of every cue.
+_NAME = r"[a-z0-9]+(?:-[a-z0-9]+)*"
+_NAMED = rf"(?s:({_NAME}):(?:\s+|\Z)(.*))"
+_NUMBER = r"([+-]?[0-9]{1,18}(?:\.[0-9]{1,9})?)(?:\s*(\S.*))?"
+_OWN_FIELD = r"x-[A-Za-z0-9_-]+"
+_SECRET = r"(?i)pass(?:word|phrase|code)|\bpin\b|\bsecret\b|\btoken\b|(?:recovery|encryption|private) key"
 _NOT_SECRET = frozenset(
     {"", "yes", "no", "on", "off", "none", "asked", "empty", "set", "not set", "optional", "required"}
 )
@@ -60,7 +59,7 @@ def parse_field(verb: Verb, key: str, raw: str, kinds: Kinds) -> str:
     row = _FIELDS[verb.word].get(key)
     value = decode(raw) if "\\" in raw else raw
     if row is None:
-        if not _OWN_FIELD.fullmatch(key):
+        if not re.fullmatch(_OWN_FIELD, key):
             known = suggest(key, verb.fields) or "no field but those of your own, which begin with x-"
             raise Unreadable(f"“{verb.word}” has no field “{key}”", key, known)
     elif not value:
@@ -78,7 +77,7 @@ def may_repeat(verb: Verb, key: str) -> bool:
 
 def parse_number(text: str) -> tuple[float, str] | None:
     """A number and its unit (empty when it has none); None when it does not begin with a number."""
-    found = _NUMBER.fullmatch(text)
+    found = re.fullmatch(_NUMBER, text)
     return (float(found[1]), found[2] or "") if found else None
 
 
@@ -101,7 +100,7 @@ def parse_swap(text: str) -> Swap | None:
 @lru_cache(4096)  # the keys of choices are few, and each comes up in every run
 def is_secret(key: str) -> bool:
     """Whether a value of this key must never be written down."""
-    return _SECRET.search(key) is not None
+    return re.search(_SECRET, key) is not None
 
 
 def _needs_more(verb: Verb) -> Unreadable:
@@ -145,7 +144,7 @@ def _setting(verb: Verb, raw: str) -> tuple[str, str]:
 
 
 def _maybe_named(verb: Verb, raw: str) -> tuple[str | None, str]:
-    found = _NAMED.fullmatch(raw)
+    found = re.fullmatch(_NAMED, raw)
     name, text = (found[1], found[2]) if found else (None, raw)
     if not text:
         raise _needs_more(verb)
@@ -154,7 +153,7 @@ def _maybe_named(verb: Verb, raw: str) -> tuple[str | None, str]:
 
 def _maybe_told(verb: Verb, raw: str) -> tuple[str, str]:
     name, _, text = raw.partition(":")
-    if not NAME.fullmatch(name):
+    if not re.fullmatch(_NAME, name):
         raise Unreadable(f"“{verb.word}” needs the name of an issue", name, f"for example: {verb.example}")
     return name, decode(text.strip())
 
@@ -207,12 +206,12 @@ _CHECKS: dict[Check, Callable[[Rule, str, Kinds], None]] = {
     Check.ONE_OF: _one_of,
     Check.KIND: _kind,
     Check.SIZE: _size,
-    Check.NAME: _readable(NAME.fullmatch),
+    Check.NAME: _readable(lambda text: re.fullmatch(_NAME, text)),
     Check.PART: _readable(parse_part),
     Check.SWAP: _readable(parse_swap),
     Check.NUMBER: _readable(parse_number),
     Check.CUT: _readable(parse_cut),
-    Check.SHA256: _readable(re.compile(r"[0-9a-fA-F]{64}").fullmatch),
+    Check.SHA256: _readable(lambda text: re.fullmatch(r"[0-9a-fA-F]{64}", text)),
 }
 
 # Looked up once: a log of a hundred thousand cues asks for these as often.

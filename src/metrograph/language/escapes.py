@@ -9,18 +9,18 @@ from __future__ import annotations
 
 import re
 
-_PAIR = re.compile(r"\\([\\|:n])")
-_BEFORE_PAIR = re.compile(r"\\(?=[\\|:n\n])")
-_BAR = re.compile(r"(?:[^\\|]|\\.|\\\Z)*", re.DOTALL)
+_PAIR = r"\\([\\|:n])"
+_BEFORE_PAIR = r"\\(?=[\\|:n\n])"
+_BAR = r"(?s:(?:[^\\|]|\\.|\\\Z)*)"
 
-_LIST_PAIR = re.compile(r"\\([\\,])")
-_BEFORE_LIST_PAIR = re.compile(r"\\(?=[\\,]|\Z)")
-_COMMA = re.compile(r"(?:[^\\,]|\\.|\\\Z)*", re.DOTALL)
+_LIST_PAIR = r"\\([\\,])"
+_BEFORE_LIST_PAIR = r"\\(?=[\\,]|\Z)"
+_COMMA = r"(?s:(?:[^\\,]|\\.|\\\Z)*)"
 
 
 def decode(text: str) -> str:
     """What a body or field means."""
-    return _PAIR.sub(lambda pair: "\n" if pair[1] == "n" else pair[1], text) if "\\" in text else text
+    return re.sub(_PAIR, lambda pair: "\n" if pair[1] == "n" else pair[1], text) if "\\" in text else text
 
 
 def encode(text: str, bars: bool = True) -> str:
@@ -29,7 +29,7 @@ def encode(text: str, bars: bool = True) -> str:
     bars: whether a bar would end it, as it does everywhere but in a field on a line of its own.
     """
     if "\\" in text:
-        text = _BEFORE_PAIR.sub(r"\\\\", text)
+        text = re.sub(_BEFORE_PAIR, r"\\\\", text)
     if "\n" in text:
         text = text.replace("\n", "\\n")
     return text.replace("|", "\\|") if bars and "|" in text else text
@@ -42,19 +42,20 @@ def split_bars(text: str) -> list[tuple[int, str]]:
 
 def split_list(text: str) -> tuple[str, ...]:
     """The items of a comma list such as ``none, file, partition``; empty items are left out."""
-    items = (_LIST_PAIR.sub(r"\1", item.strip()) for _, item in _split(text, _COMMA))
+    items = (re.sub(_LIST_PAIR, r"\1", item.strip()) for _, item in _split(text, _COMMA))
     return tuple(item for item in items if item)
 
 
 def join_list(items: tuple[str, ...]) -> str:
     """The comma list of these items, which ``split_list`` gives back."""
-    return ", ".join(_BEFORE_LIST_PAIR.sub(r"\\\\", item).replace(",", "\\,") for item in items)
+    return ", ".join(re.sub(_BEFORE_LIST_PAIR, r"\\\\", item).replace(",", "\\,") for item in items)
 
 
-def _split(text: str, part: re.Pattern[str]) -> list[tuple[int, str]]:
+def _split(text: str, part: str) -> list[tuple[int, str]]:
+    pattern = re.compile(part)
     parts, place = [], 0
     while True:
-        found = part.match(text, place)
+        found = pattern.match(text, place)
         end = found.end() if found else place
         parts.append((place, text[place:end]))
         if end >= len(text):

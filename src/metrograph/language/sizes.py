@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from decimal import Decimal
 from functools import lru_cache
 
 _PREFIXES = "KMGTPE"
@@ -12,7 +11,7 @@ UNITS |= {f"{prefix}iB": 1024 ** (power + 1) for power, prefix in enumerate(_PRE
 UNITS |= {f"{prefix}B": 1000 ** (power + 1) for power, prefix in enumerate(_PREFIXES)}
 UNITS["kB"] = 1000
 _BY_SMALL = {unit.lower(): size for unit, size in UNITS.items()}
-_SIZE = re.compile(r"([0-9]{1,18}(?:\.[0-9]{1,9})?) ?([A-Za-z]{1,5})")
+_SIZE = r"([0-9]{1,18})(?:\.([0-9]{1,9}))? ?([A-Za-z]{1,5})"
 EXPECTED_SIZE = "a size with its unit, such as 25 GiB (binary) or 300 MB (decimal)"
 
 
@@ -22,9 +21,13 @@ def parse_size(text: str) -> int | None:
 
     ``GiB`` counts in 1024s and ``GB`` in 1000s; small and capital letters are the same.
     """
-    found = _SIZE.fullmatch(text.strip())
-    factor = _BY_SMALL.get(found[2].lower()) if found else None
-    return int(Decimal(found[1]) * factor + Decimal("0.5")) if found and factor else None
+    found = re.fullmatch(_SIZE, text.strip())
+    factor = _BY_SMALL.get(found[3].lower()) if found else None
+    if found is None or factor is None:
+        return None
+    decimals = found[2] or ""
+    scale: int = 10 ** len(decimals)
+    return (int(found[1] + decimals) * factor + scale // 2) // scale
 
 
 def show_size(size: int) -> str:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from functools import cache
-from importlib import resources
 
 import msgspec
 
@@ -72,7 +71,8 @@ def is_after_restart(phase: str) -> bool:
 @cache
 def load_lexicon() -> Lexicon:
     """The lexicon that comes with the program."""
-    import tomllib  # not wanted by those who only write a cue
+    import tomllib  # neither is wanted by those who only write a cue
+    from importlib import resources
 
     text = resources.files("metrograph.model").joinpath("lexicon.toml").read_text("utf-8")
     return msgspec.convert(tomllib.loads(text), Lexicon)

@@ -8,14 +8,16 @@ from typing import TypeVar
 import msgspec
 
 # Control characters, and those that turn the direction of writing around what follows them.
-_UNSAFE = re.compile("[\x00-\x1f\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ufeff\ud800-\udfff]")
+_UNSAFE = "[\x00-\x1f\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ufeff\ud800-\udfff]"
 _PICTURES = {"\n": "↵", "\t": "⇥", "\x1b": "␛"}
 T = TypeVar("T")
 
 
 def visible(text: str) -> str:
     """The text with every control character shown as what it is: ``␛`` for the escape, ``<U+202E>`` for the others."""
-    return _UNSAFE.sub(lambda found: _PICTURES.get(found[0]) or f"<U+{ord(found[0]):04X}>", text)
+    if text.isprintable():
+        return text
+    return re.sub(_UNSAFE, lambda found: _PICTURES.get(found[0]) or f"<U+{ord(found[0]):04X}>", text)
 
 
 def readable(record: T) -> T:
