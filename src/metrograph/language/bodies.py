@@ -20,7 +20,10 @@ _NAME = r"[a-z0-9]+(?:-[a-z0-9]+)*"
 _NAMED = rf"(?s:({_NAME}):(?:\s+|\Z)(.*))"
 _NUMBER = r"([+-]?[0-9]{1,18}(?:\.[0-9]{1,9})?)(?:\s*(\S.*))?"
 _OWN_FIELD = r"x-[A-Za-z0-9_-]+"
-_SECRET = r"(?i)pass(?:word|phrase|code)|\bpin\b|\bsecret\b|\btoken\b|(?:recovery|encryption|private) key"
+_SECRET = (  # noqa: S105 - a pattern that recognises secrets, none itself
+    r"(?i)pass[ _-]?(?:word|phrase|code|key)|\b(?:pin|secret|token|credentials?)\b"
+    r"|\b(?:recovery|encryption|private|network|wireless|wpa|security|access)[ _-]?key\b"
+)
 _NOT_SECRET = frozenset(
     {"", "yes", "no", "on", "off", "none", "asked", "empty", "set", "not set", "optional", "required"}
 )

@@ -11,7 +11,7 @@ UNITS |= {f"{prefix}iB": 1024 ** (power + 1) for power, prefix in enumerate(_PRE
 UNITS |= {f"{prefix}B": 1000 ** (power + 1) for power, prefix in enumerate(_PREFIXES)}
 UNITS["kB"] = 1000
 _BY_SMALL = {unit.lower(): size for unit, size in UNITS.items()}
-_SIZE = r"([0-9]{1,18})(?:\.([0-9]{1,9}))? ?([A-Za-z]{1,5})"
+_SIZE = r"([0-9]{1,20})(?:\.([0-9]{1,9}))? ?([A-Za-z]{1,5})"
 EXPECTED_SIZE = "a size with its unit, such as 25 GiB (binary) or 300 MB (decimal)"
 
 

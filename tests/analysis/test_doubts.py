@@ -1,0 +1,62 @@
+"""Doubts: what can be read but is probably not meant; and what a record lacks."""
+
+import unittest
+
+from metrograph.analysis.doubts import doubts, lacks
+from metrograph.analysis.status import next_title, status
+from metrograph.model.lexicon import load_lexicon
+from tests.helpers import log_of, run_of
+
+
+class Doubts(unittest.TestCase):
+    def of(self, cues: str) -> list[tuple[int, str, str]]:
+        return [(each.line - 5, each.message, each.expected) for each in doubts(log_of(cues), load_lexicon())]
+
+    def test_a_sound_log_has_none(self) -> None:
+        self.assertEqual(
+            self.of("0:00 screen Disk\n0:01 issue a: x\n0:02 fix a: y\n0:03 pause\n0:04 resume\n0:05 end done"), []
+        )
+
+    def test_each_kind(self) -> None:
+        self.assertEqual(
+            self.of("""
+                0:00 keep entry = live
+                0:01 issue disk-hidden: x
+                0:02 fix disk-hiden: y
+                0:03 resume
+                0:04 end done
+                0:05 note late
+            """),
+            [
+                (1, "this choice belongs to no screen", "a screen before it"),
+                (2, "this issue was never fixed", "fix disk-hidden: how"),
+                (3, "there is no issue “disk-hiden” to fix", "disk-hidden"),
+                (4, "the run was not paused", "pause before it"),
+                (6, "this cue is later than the end of the run", "a time before the end"),
+            ],
+        )
+        self.assertEqual(self.of("0:00 pause\n0:01 pause"),
+                         [(2, "the run has no end", "end done, or end abandoned"), (2, "the run was paused already", "resume before it")])  # fmt: skip
+
+    def test_an_issue_that_ended_an_attempt_needs_no_fix(self) -> None:
+        self.assertEqual(self.of("0:00 issue a: x\n0:01 fail y\n    issue: a\n0:02 end abandoned"), [])
+
+    def test_what_a_record_lacks(self) -> None:
+        self.assertEqual(len(lacks(run_of("0:00 issue a: x\n1:00 end done"))), 6)
+        complete = "0:00 screen Disk\n0:01 layout whole disk\n0:02 phase desktop\n0:03 reading memory = 1 GiB\n0:04 check a: pass"
+        self.assertEqual(lacks(run_of(complete)), [])
+
+
+class Status(unittest.TestCase):
+    PLAN = "0:00 screen Language\n1:00 screen Disk\n2:00 end done"
+
+    def test_what_is_in_front_and_what_comes_next(self) -> None:
+        found = status(run_of("0:00 screen Language\n0:10 issue a: x\n0:30 wait\n1:00 note y"), run_of(self.PLAN))
+        self.assertEqual(
+            (found.screen, found.now, found.next, found.open_issues), ("Language", "machine", "Disk", ("x",))
+        )
+        self.assertEqual(found.this_screen.low, 60)
+
+    def test_the_plan_begins_ends_and_can_be_left(self) -> None:
+        plan = run_of(self.PLAN)
+        self.assertEqual([next_title(plan, title) for title in (None, "Disk", "Kettle")], ["Language", None, None])
