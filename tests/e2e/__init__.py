@@ -1,0 +1,1 @@
+"""The installed command, driven on files in a temporary folder."""

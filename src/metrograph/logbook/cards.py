@@ -28,6 +28,8 @@ _CHOICES = {
     "channel": "fixed, semi-rolling or rolling",
     "kind": "virtual or physical",
     "firmware": "uefi or bios",
+    "released": _TYPES["date"],
+    "supported_until": _TYPES["date"],
     "processors": "a whole number above 0",
 }
 _PLACE = re.compile(r"\(at line (\d+), column (\d+)\)")

@@ -13,7 +13,7 @@ from metrograph.views.paper import Paper
 from metrograph.views.run_text import show_value
 from metrograph.views.safe import readable
 from metrograph.views.sentences import sentence
-from metrograph.views.table import Column, render_table
+from metrograph.views.table import Column, render_lines, render_table
 
 _NOTHING = "—"
 
@@ -52,8 +52,8 @@ def _care(comparison: Comparison, paper: Paper) -> str:
     lines = []
     for care in comparison.care:
         values = " | ".join(value or "not said" for value in care.values)
-        lines.append(f"  {care.sentence}\n    {values}\n")
-    return paper.heading("Read with care") + "\n" + "".join(lines)
+        lines.append(f"{care.sentence} {values}")
+    return paper.heading("Read with care") + "\n" + render_lines(lines, paper)
 
 
 # -- the aligned screens -----------------------------------------------------------------------------------------------
@@ -92,7 +92,7 @@ def _changes(comparison: Comparison, paper: Paper) -> str:
     for name in dict.fromkeys((change.earlier, change.later) for change in comparison.changes):
         own = [change for change in comparison.changes if (change.earlier, change.later) == name]
         text += paper.heading(f"What changed from {name[0]} to {name[1]}") + "\n"
-        text += "".join(f"  {sentence(change)}\n" for change in own)
+        text += render_lines([sentence(change) for change in own], paper)
     return text
 
 

@@ -121,7 +121,7 @@ def _name_phases(axes: Axes, row: int, lane: Lane, hues: dict[str, str]) -> set[
     """Writes each phase's name below its beginning, where there is room before the next; returns those it wrote."""
     written = set()
     ends = [mark.at for mark in lane.phases[1:]] + [lane.end]
-    for mark, end in zip(lane.phases, ends, strict=True):
+    for mark, end in zip(lane.phases, ends, strict=False):
         if _points(axes, end - mark.at) >= _LETTER * len(mark.label):
             axes.annotate(
                 mark.label, (mark.at, row + _BAR / 2), xytext=(1, -3), textcoords="offset points",

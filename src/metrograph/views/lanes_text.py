@@ -25,7 +25,9 @@ def render_lanes(lanes: Lanes, paper: Paper) -> str:
     hues = colours(lanes.phases)
     lines = [line for lane in lanes.lanes for line in _lane_lines(lane, scale, hues, paper)]
     lines += [*_axis(scale, lanes, paper), _key(lanes, hues, paper)]
-    lines += [f"{_circled(number, paper)} {issue}" for number, issue in enumerate(lanes.issues, 1)]
+    lines += [
+        shorten(f"{_circled(number, paper)} {issue}", paper.width) for number, issue in enumerate(lanes.issues, 1)
+    ]
     return "".join(f"{line.rstrip()}\n" for line in lines)
 
 

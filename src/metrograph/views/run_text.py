@@ -6,11 +6,11 @@ from metrograph.analysis.lanes import lay_lanes
 from metrograph.language.sizes import show_size
 from metrograph.language.times import show_duration
 from metrograph.model.layouts import Layout
-from metrograph.model.runs import Choice, Issue, Reading, Run, Screen
+from metrograph.model.runs import Choice, Reading, Run, Screen
 from metrograph.views.lanes_text import render_lanes
 from metrograph.views.paper import Paper
 from metrograph.views.safe import readable
-from metrograph.views.table import Column, render_table
+from metrograph.views.table import Column, render_lines, render_table
 
 _HOW = {"kept": "kept", "chosen": "chose", "typed": "typed"}
 
@@ -23,8 +23,8 @@ def render_run(run: Run, paper: Paper) -> str:
         render_lanes(lay_lanes([run]), paper),
         _section("Where the time went", _time_table(run, paper), paper),
         _section("Screens", _screen_table(run, paper), paper) if run.screens else "",
-        _section("Disk layout", _layout_lines(run.layout), paper) if run.layout else "",
-        _section("Issues", "".join(_issue_line(issue) for issue in run.issues), paper) if run.issues else "",
+        _section("Disk layout", render_lines(_layout_lines(run.layout), paper), paper) if run.layout else "",
+        _section("Issues", render_lines(_issue_lines(run), paper), paper) if run.issues else "",
         _section("Readings", _reading_table(run, paper), paper) if run.readings else "",
         _lists(run, paper),
     ]
@@ -67,7 +67,7 @@ def _time_table(run: Run, paper: Paper) -> str:
     moments = {"first question": run.milestones.first_question, "installed": run.milestones.installed}
     moments |= {"desktop": run.milestones.desktop, "updated": run.milestones.updated}
     extra += [f"{name} at {show_duration(moment)}" for name, moment in moments.items() if moment is not None]
-    return render_table(columns, rows, paper) + (", ".join(extra) + "\n" if extra else "")
+    return render_table(columns, rows, paper) + (render_lines([", ".join(extra)], paper, indent=0) if extra else "")
 
 
 def _screen_table(run: Run, paper: Paper) -> str:
@@ -108,25 +108,28 @@ def show_choice(choice: Choice) -> str:
     return f"{choice.key}: {choice.preset or '?'} → {choice.value}"
 
 
-def _layout_lines(layout: Layout) -> str:
+def _layout_lines(layout: Layout) -> list[str]:
     said = [layout.method, layout.table, show_size(layout.disk) if layout.disk is not None else None]
     lines = [", ".join(word for word in said if word)]
-    lines += [f"  {part.mount}  {part.filesystem}  {show_size(part.size)}" for part in layout.parts]
+    lines += [f"{part.mount}: {part.filesystem}, {show_size(part.size)}" for part in layout.parts]
     if layout.swap:
         size = f" of {show_size(layout.swap.size)}" if layout.swap.size is not None else ""
-        lines.append(f"  swap: {layout.swap.how}{size}")
-    lines += [f"  encryption: {layout.encryption}"] if layout.encryption else []
-    lines += [f"  boot loader: {layout.loader}"] if layout.loader else []
-    return "".join(f"{line}\n" for line in lines)
+        lines.append(f"swap: {layout.swap.how}{size}")
+    lines += [f"encryption: {layout.encryption}"] if layout.encryption else []
+    lines += [f"boot loader: {layout.loader}"] if layout.loader else []
+    return lines
 
 
-def _issue_line(issue: Issue) -> str:
-    where = f"“{issue.screen}”" if issue.screen else issue.phase
-    severity = f" {issue.severity}" if issue.severity else ""
-    cost = f"; cost {show_duration(issue.lost)}" if issue.lost is not None else "; not fixed"
-    cure = f"\n    fix: {issue.fix}" if issue.fix else ""
-    name = f"{issue.name}: " if issue.name else ""
-    return f"  {show_duration(issue.at)}{severity} on {where}: {name}{issue.summary}{cost}{cure}\n"
+def _issue_lines(run: Run) -> list[str]:
+    lines = []
+    for issue in run.issues:
+        where = f"“{issue.screen}”" if issue.screen else issue.phase
+        severity = f" {issue.severity}" if issue.severity else ""
+        cost = f"; cost {show_duration(issue.lost)}" if issue.lost is not None else "; not fixed"
+        name = f"{issue.name}: " if issue.name else ""
+        lines.append(f"{show_duration(issue.at)}{severity} on {where}: {name}{issue.summary}{cost}")
+        lines += [f"fix: {issue.fix}"] if issue.fix else []
+    return lines
 
 
 def _reading_table(run: Run, paper: Paper) -> str:
@@ -145,9 +148,7 @@ def _lists(run: Run, paper: Paper) -> str:
         "Notes": [note.text for note in run.notes],
         "Verdict": [run.verdict.text] if run.verdict else [],
     }
-    sections = [
-        _section(name, "".join(f"  {line}\n" for line in lines), paper) for name, lines in lists.items() if lines
-    ]
+    sections = [_section(name, render_lines(lines, paper), paper) for name, lines in lists.items() if lines]
     return "\n".join(sections)
 
 

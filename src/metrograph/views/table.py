@@ -1,4 +1,4 @@
-"""Tables: columns lined up by display width for a person, tabs and full texts for a program."""
+"""Tables and lines of text: lined up and broken by display width for a person, whole for a program."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import msgspec
 
 from metrograph.views.paper import Paper
-from metrograph.views.text import pad, width
+from metrograph.views.text import pad, width, wrap
 
 _GAP = 2
 _NARROWEST = 6
@@ -30,6 +30,13 @@ def render_table(columns: Sequence[Column], rows: Sequence[Sequence[str]], paper
     lines = [paper.ink(_line(headings, columns, widths), dim=True)]
     lines += [_line(row, columns, widths) for row in rows]
     return "".join(line.rstrip() + "\n" for line in lines)
+
+
+def render_lines(lines: Sequence[str], paper: Paper, indent: int = 2) -> str:
+    """Lines of text, broken between words for a person, whole for a program."""
+    if paper.piped:
+        return "".join(f"{' ' * indent}{line}\n" for line in lines)
+    return "".join(f"{piece}\n" for line in lines for piece in wrap(line, paper.width, indent))
 
 
 def _line(cells: Sequence[str], columns: Sequence[Column], widths: Sequence[int]) -> str:

@@ -28,6 +28,21 @@ def pad(text: str, columns: int, right: bool = False) -> str:
     return blanks + short if right else short + blanks
 
 
+def wrap(text: str, columns: int, indent: int) -> list[str]:
+    """The text broken between words into lines of at most so many columns.
+
+    indent: blanks before the first line; the lines that follow stand two further in.
+    """
+    lines, line = [], " " * indent
+    for word in text.split():
+        piece = shorten(word, columns - indent - 2)
+        if line.strip() and width(line) + 1 + width(piece) > columns:
+            lines.append(line)
+            line = " " * (indent + 2)
+        line += (" " if line.strip() else "") + piece
+    return [*lines, line]
+
+
 def _last(text: str, columns: int) -> str:
     start = len(text)
     while start and width(text[start - 1 :]) <= columns:

@@ -1,0 +1,57 @@
+"""A test case with a logbook of its own and the installed command at hand."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import tempfile
+import unittest
+from pathlib import Path
+from typing import Any
+
+from tests.helpers import call
+
+
+class LogbookCase(unittest.TestCase):
+    """Each test gets a logbook with one release and one rig."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.ok("init")
+        self.ok("release", "new", "larkmoor-8.0-heron", "--released", "2026-04-28")
+        self.ok("rig", "new", "bench-vm", "--memory", "4 GiB")
+
+    def run_command(self, *words: str, **variables: str) -> subprocess.CompletedProcess[str]:
+        return call(*words, folder=self.folder, variables=variables)
+
+    def ok(self, *words: str) -> str:
+        """What the command prints; it must succeed and complain of nothing."""
+        done = self.run_command(*words)
+        self.assertEqual((done.returncode, done.stderr), (0, ""), (words, done.stdout))
+        return done.stdout
+
+    def json(self, *words: str) -> Any:
+        return json.loads(self.ok(*words, "--json"))
+
+    def refused(self, code: int, *words: str) -> str:
+        """The one sentence the command says when it refuses; it must print nothing else and change no file."""
+        before = self.files()
+        done = self.run_command(*words)
+        self.assertEqual((done.returncode, done.stdout), (code, ""), (words, done.stderr))
+        self.assertNotIn("Traceback", done.stderr)
+        self.assertEqual(done.stderr.count("\n"), 1, done.stderr)
+        self.assertEqual(self.files(), before)
+        return done.stderr
+
+    def files(self) -> dict[str, bytes]:
+        return {
+            str(path.relative_to(self.folder)): path.read_bytes()
+            for path in sorted(self.folder.rglob("*"))
+            if path.is_file() and path.name != ".lock" and os.access(path, os.R_OK)
+        }
+
+    def log(self, run: str = "larkmoor-8.0-heron-1") -> str:
+        return (self.folder / "runs" / f"{run}.metro").read_text()

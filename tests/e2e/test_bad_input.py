@@ -1,0 +1,152 @@
+"""Bad input: one sentence that says where and what to do, the right exit code, nothing half-written."""
+
+import os
+import subprocess
+import sys
+import unittest
+from pathlib import Path
+
+from tests.e2e.case import LogbookCase
+
+
+class Refusals(LogbookCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.ok("begin", "larkmoor-8.0-heron", "--begun", "2026-05-02T10:00:00Z")
+
+    def test_slips_in_a_cue(self) -> None:
+        self.assertIn("no verb “scren”; expected: screen", self.refused(2, "cue", "scren Language"))
+        self.assertIn("key and a value", self.refused(2, "cue", "choose swap"))
+        self.assertIn("no option --ta", self.refused(2, "cue", "--ta=3:00", "wait"))
+        self.assertIn("expected: a time such as 4:10", self.refused(2, "cue", "--at", "half past", "wait"))
+        self.assertIn("no kind of screen “dsik”; expected: disk", self.refused(2, "cue", "screen X | kind dsik"))
+
+    def test_a_secret_is_refused_and_not_repeated(self) -> None:
+        said = self.refused(2, "cue", "enter password = hunter2")
+        self.assertIn("never kept", said)
+        self.assertNotIn("hunter2", said)
+
+    def test_names_that_are_not_known(self) -> None:
+        self.assertIn("did you mean larkmoor-8.0-heron?", self.refused(2, "begin", "larkmoor-8.0-hern"))
+        self.assertIn(
+            "no rig “bnech-vm”; did you mean bench-vm?",
+            self.refused(2, "begin", "larkmoor-8.0-heron", "--rig", "bnech-vm"),
+        )
+        self.assertIn("cannot be the name of a release", self.refused(2, "begin", "../../etc/passwd"))
+        self.assertIn("larkmoor-8.0-heron-1", self.refused(2, "show", "larkmoor-8.0-heron-7"))
+        self.assertIn("name two or more", self.refused(2, "compare", "larkmoor-8.0-heron"))
+        self.assertIn(
+            "is still to come", self.refused(2, "begin", "larkmoor-8.0-heron", "--begun", "2999-01-01T00:00:00Z")
+        )
+        self.assertIn("cannot be read", self.refused(2, "begin", "larkmoor-8.0-heron", "--begun", "whenever"))
+        self.assertIn("expected: upgrade", self.refused(2, "begin", "larkmoor-8.0-heron", "--way", "upgraded"))
+
+    def test_a_run_that_has_ended(self) -> None:
+        self.ok("end", "--at", "1:00")
+        self.assertIn("no run is open", self.refused(2, "cue", "wait"))
+        self.assertIn("ended at 1:00", self.refused(2, "cue", "--run", "larkmoor-8.0-heron-1", "--at", "2:00", "wait"))
+
+    def test_cards(self) -> None:
+        card = self.folder / "releases/larkmoor-8.0-heron.toml"
+        card.write_text('distribution = "Larkmoor"\nreleased = "in spring"\n')
+        said = self.refused(2, "begin", "larkmoor-8.0-heron")
+        self.assertIn("larkmoor-8.0-heron.toml:2: “released” has a wrong value: 'in spring'; expected: a date", said)
+        self.assertIn("--memory “lots” cannot be read", self.refused(2, "rig", "new", "x", "--memory", "lots"))
+        self.assertIn("--firmware has a wrong value", self.refused(2, "rig", "new", "x", "--firmware", "efi"))
+        self.assertIn("there already", self.refused(2, "rig", "new", "bench-vm"))
+
+    def test_figures(self) -> None:
+        self.assertIn("one of .svg, .png, .pdf", self.refused(2, "draw", "lanes", "larkmoor-8.0-heron", "-o", "x.gif"))
+        self.assertIn(
+            "cannot be written", self.refused(3, "draw", "lanes", "larkmoor-8.0-heron", "-o", "no/such/x.svg")
+        )
+
+    def test_no_logbook(self) -> None:
+        said = self.refused(2, "runs", "--logbook", "elsewhere")
+        self.assertIn("is not a logbook", said)
+
+    def test_faults_in_a_log_do_not_hide_the_rest(self) -> None:
+        path = self.folder / "runs/larkmoor-8.0-heron-1.metro"
+        path.write_text(path.read_text() + "0:01 screen Disk\n0:02 scren x\n0:03 end done\n")
+        done = self.run_command("show", "larkmoor-8.0-heron-1")
+        self.assertEqual(done.returncode, 0)
+        self.assertIn(
+            "runs/larkmoor-8.0-heron-1.metro:8:6: error: there is no verb “scren”; expected: screen", done.stderr
+        )
+        self.assertIn("Disk", done.stdout)
+        lint = self.run_command("lint")
+        self.assertEqual((lint.returncode, lint.stdout.count("\n")), (1, 1))
+        self.assertEqual(self.run_command("lint", "--strict", str(path)).returncode, 1)
+
+    def test_a_log_in_another_encoding(self) -> None:
+        path = self.folder / "old.metro"
+        path.write_bytes(self.log().encode() + "0:01 screen Où\n".encode("latin-1"))
+        done = self.run_command("lint", "old.metro")
+        self.assertEqual(done.returncode, 1)
+        self.assertIn("old.metro:7:14: error: this line is not UTF-8 (byte 0xf9)", done.stdout)
+
+    def test_titles_of_any_kind_are_kept_and_never_reach_the_terminal_raw(self) -> None:
+        title = "\x1b[31mRot\x07 語言 🙂 עברית \u202e x"
+        done = self.run_command("cue", f"screen {title}")
+        self.assertIn(f"screen {title}\n", self.log())
+        shown = self.run_command("show", "larkmoor-8.0-heron-1").stdout + done.stdout
+        as_json = self.run_command("show", "larkmoor-8.0-heron-1", "--json").stdout
+        for text in (shown, as_json):
+            self.assertFalse({"\x1b", "\x07", "\u202e"} & set(text))
+            self.assertIn("語言 🙂 עברית", text)
+        self.assertEqual(self.json("show", "larkmoor-8.0-heron-1")["screens"][0]["title"], title)
+
+
+@unittest.skipIf(os.geteuid() != 0, "only root can drop rights or mount a small disk")
+class Refusals_of_the_disk(LogbookCase):  # noqa: N801 - reads better in a report
+    def test_a_folder_that_may_not_be_written(self) -> None:
+        self.ok("begin", "larkmoor-8.0-heron")
+        for path in (self.folder, *self.folder.rglob("*")):
+            path.chmod(0o555 if path.is_dir() else 0o444)
+        before = self.files()
+        command = Path(sys.executable).with_name("metrograph")
+        for words in (["cue", "wait"], ["begin", "larkmoor-8.0-heron"], ["rig", "new", "x"], ["init", "sub"]):
+            done = subprocess.run([command, *words], cwd=self.folder, user=65534, group=65534, extra_groups=[],
+                                  capture_output=True, text=True, check=False)  # fmt: skip
+            self.assertEqual((done.returncode, done.stdout), (3, ""), (words, done.stderr))
+            self.assertRegex(done.stderr, r"^metrograph: .* cannot be (written|made): Permission denied")
+        self.assertEqual(self.files(), before)
+
+    def test_a_full_disk(self) -> None:
+        small = self.folder / "small"
+        small.mkdir()
+        mounted = subprocess.run(
+            ["mount", "-t", "tmpfs", "-o", "size=64k", "tmpfs", small], capture_output=True, check=False
+        )
+        if mounted.returncode:
+            self.skipTest("no small disk can be mounted here")
+        self.addCleanup(subprocess.run, ["umount", small], check=True)
+        self.ok("init", "small")
+        self.ok("release", "new", "larkmoor-8.0-heron", "--logbook", "small")
+        self.ok("rig", "new", "bench-vm", "--logbook", "small")
+        self.ok("begin", "larkmoor-8.0-heron", "--logbook", "small")
+        log = small / "runs/larkmoor-8.0-heron-1.metro"
+        text = "x" * 3000
+        acknowledged = 0
+        for _ in range(40):
+            done = self.run_command("cue", f"note {text}", "--logbook", "small")
+            if done.returncode:
+                break
+            acknowledged += 1
+        self.assertEqual((done.returncode, done.stdout), (3, ""))
+        self.assertIn("No space left on device; nothing was recorded", done.stderr)
+        self.assertEqual(log.read_text().count(f"note {text}\n"), acknowledged)
+        self.assertTrue(log.read_text().endswith("x\n"))
+
+
+class Streams(LogbookCase):
+    def test_output_that_nobody_reads_or_that_has_no_room(self) -> None:
+        self.ok("begin", "larkmoor-8.0-heron")
+        command = Path(sys.executable).with_name("metrograph")
+        script = (
+            f"{command} show larkmoor-8.0-heron-1 | true; echo ${{PIPESTATUS[0]}}; {command} runs >/dev/full; echo $?"
+        )
+        done = subprocess.run(["bash", "-c", script], cwd=self.folder, capture_output=True, text=True, check=False)
+        self.assertEqual(done.stdout.split()[1], "3")
+        self.assertNotIn("Traceback", done.stderr)
+        self.assertIn("No space left", done.stderr)

@@ -1,0 +1,73 @@
+"""Help: every command has it, with examples, and stands in the documents."""
+
+import os
+import pty
+import re
+import subprocess
+import sys
+import unittest
+from pathlib import Path
+
+from tests.helpers import ROOT, call
+
+COMMANDS = [
+    ["init"], ["release", "new"], ["release", "list"], ["release", "show"], ["rig", "new"], ["rig", "list"], ["rig", "show"],
+    ["begin"], ["cue"], ["status"], ["end"], ["runs"], ["lint"], ["show"], ["compare"], ["draw", "lanes"], ["demo"],
+]  # fmt: skip
+
+
+class Help(unittest.TestCase):
+    def test_the_list_above_is_all_there_is(self) -> None:
+        listed = re.findall(r"^  ([a-z]+) +\S", call("--help", folder=ROOT).stdout.split("Commands:")[1], re.MULTILINE)
+        self.assertEqual(listed, list(dict.fromkeys(words[0] for words in COMMANDS)))
+
+    def test_every_command_has_help_with_examples_and_is_documented(self) -> None:
+        documents = (ROOT / "docs/commands.md").read_text()
+        for words in COMMANDS:
+            done = call(*words, "--help", folder=ROOT)
+            self.assertEqual((done.returncode, done.stderr), (0, ""), words)
+            self.assertIn("Examples:", done.stdout)
+            self.assertLessEqual(max(map(len, done.stdout.splitlines())), 100, words)
+            self.assertIn(f"### `metrograph {' '.join(words)}", documents)
+            for option in re.findall(r"^  (?:-\w, )?(--[a-z-]+)", done.stdout, re.MULTILINE):
+                if option != "--help":
+                    section = documents.split(f"### `metrograph {' '.join(words)}")[1].split("\n### ")[0]
+                    self.assertIn(f"`{option}", section, words)
+
+    def test_version_and_unknown_commands(self) -> None:
+        self.assertRegex(call("--version", folder=ROOT).stdout, r"^metrograph \d+\.\d+\.\d+\n$")
+        done = call("comparre", folder=ROOT)
+        self.assertEqual((done.returncode, done.stdout), (2, ""))
+
+    def test_completion_knows_commands_and_runs(self) -> None:
+        variables = {"_METROGRAPH_COMPLETE": "complete_bash", "COMP_WORDS": "metrograph comp", "COMP_CWORD": "1"}
+        self.assertEqual(call(folder=ROOT, variables=variables).stdout.split(), ["compare"])
+        variables |= {"COMP_WORDS": "metrograph show larkmoor-8", "COMP_CWORD": "2"}
+        variables |= {"METROGRAPH_LOGBOOK": str(ROOT / "src/metrograph/demo/logbook")}
+        self.assertEqual(call(folder=ROOT, variables=variables).stdout.split(), [])
+
+    def test_colour_only_on_a_terminal_and_only_when_wanted(self) -> None:
+        log = str(ROOT / "src/metrograph/demo/logbook/runs/larkmoor-7.0-heron-1.metro")
+        self.assertNotIn("\x1b", call("show", log, folder=ROOT).stdout)
+        self.assertIn("\x1b[", on_terminal(log, {}))
+        self.assertNotIn("\x1b", on_terminal(log, {"NO_COLOR": "1"}))
+
+
+def on_terminal(log: str, variables: dict[str, str]) -> str:
+    """What `show` prints on a terminal."""
+    master, slave = pty.openpty()
+    command = Path(sys.executable).with_name("metrograph")
+    environment = (
+        {key: value for key, value in os.environ.items() if key != "NO_COLOR"} | {"TERM": "xterm-256color"} | variables
+    )
+    with subprocess.Popen([command, "show", log], stdout=slave, stderr=slave, env=environment, cwd=ROOT) as process:
+        os.close(slave)
+        output = b""
+        try:
+            while chunk := os.read(master, 65536):
+                output += chunk
+        except OSError:
+            pass  # the other end is closed: the process is done
+        process.wait(timeout=30)
+    os.close(master)
+    return output.decode()

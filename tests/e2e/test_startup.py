@@ -1,0 +1,44 @@
+"""Starting: a cue loads little, and its time is that of the start of its process."""
+
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+from metrograph.language.times import parse_time
+from tests.e2e.case import LogbookCase
+
+HEAVY = {"numpy", "scipy", "pandas", "matplotlib", "textual", "rich", "rapidfuzz", "pydantic", "tomlkit", "asyncio"}
+
+
+class Startup(LogbookCase):
+    def test_a_cue_loads_none_of_the_heavy_packages(self) -> None:
+        self.ok("begin", "larkmoor-8.0-heron")
+        script = (
+            "import sys; sys.argv = ['metrograph', 'cue', 'screen', 'Language']\n"
+            "from metrograph.commands.main import app\n"
+            "app(standalone_mode=False)\n"
+            "print(*{name.partition('.')[0] for name in sys.modules})"
+        )
+        done = subprocess.run(
+            [sys.executable, "-c", script], cwd=self.folder, capture_output=True, text=True, check=True
+        )
+        self.assertIn("screen Language", self.log())
+        self.assertEqual(set(done.stdout.splitlines()[-1].split()) & HEAVY, set())
+
+    def test_the_time_of_a_cue_is_that_of_the_process_however_long_it_loads(self) -> None:
+        self.ok("begin", "larkmoor-8.0-heron")
+        command = Path(sys.executable).with_name("metrograph")
+        # The process sleeps before it comes to the command, as if loading took half a second.
+        script = f"import time; time.sleep(0.5); import runpy, sys; sys.argv = ['x', 'cue', 'wait']; runpy.run_path('{command}', run_name='__main__')"
+        stamps = []
+        for _ in range(2):
+            before = time.monotonic()
+            said = subprocess.run(
+                [sys.executable, "-c", script], cwd=self.folder, capture_output=True, text=True, check=True
+            ).stdout
+            stamps.append((before, (parse_time(said.split()[1]) or 0) / 1000))
+        # Were the time taken at the end, load differences would show; taken at the start, only the two starts count.
+        (first, one), (second, two) = stamps
+        self.assertAlmostEqual(two - one, second - first, delta=0.1)
+        self.assertLess(one, 60)

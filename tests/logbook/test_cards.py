@@ -1,0 +1,75 @@
+"""Cards: comments kept, wrong values located."""
+
+import tempfile
+import unittest
+from datetime import date
+from pathlib import Path
+
+from metrograph.errors import MetrographError
+from metrograph.logbook.cards import load_card, new_card, parse_card, update_card
+from metrograph.logbook.folder import Logbook, make_logbook
+from metrograph.model.cards import Release, Rig
+
+
+class Parsing(unittest.TestCase):
+    def test_sizes_in_either_form(self) -> None:
+        rig, faults = parse_card('memory = "4 GiB"\ndisk = 120000000000\nsecure_boot = false', Rig, "rig.toml")
+        self.assertEqual((rig, faults), (Rig(memory=4 << 30, disk=120 * 10**9, secure_boot=False), ()))
+
+    def test_every_wrong_value_is_located_and_the_rest_is_read(self) -> None:
+        text = '# a comment\nmodel = "x"\nmemory = "lots"\nprocessors = "two"\nfirmware = "efi"\ncolour = 1\nsecure_boot = 1\n'
+        rig, faults = parse_card(text, Rig, "rig.toml")
+        self.assertEqual(rig, Rig(model="x"))
+        self.assertEqual(
+            [(fault.line, fault.found, fault.expected) for fault in faults],
+            [
+                (3, "'lots'", "a size with its unit, such as 25 GiB (binary) or 300 MB (decimal)"),
+                (4, "'two'", "a whole number above 0"),
+                (5, "'efi'", "uefi or bios"),
+                (6, "colour", "one of kind, model, firmware, secure_boot, processors, memory, disk, graphics, network, display, notes"),
+                (7, "1", "true or false"),
+            ],
+        )  # fmt: skip
+        _, faults = parse_card('released = "soon"', Release, "r.toml")
+        self.assertEqual(faults[0].expected, "a date: 2026-04-30")
+
+    def test_what_is_not_toml_is_located(self) -> None:
+        for text, line in (('model = "x"\nmemory 4\n', 2), ("model = [", 1), ("", 0)):
+            faults = parse_card(text, Rig, "rig.toml")[1]
+            self.assertEqual([fault.line for fault in faults], [line] if line else [])
+
+
+class Writing(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.logbook = Logbook(Path(folder.name))
+        make_logbook(self.logbook.path)
+
+    def test_a_new_card_reads_back_the_same(self) -> None:
+        card = Release(distribution="Larkmoor", released=date(2026, 4, 28), image_size=2684 << 20)
+        new_card(self.logbook, "larkmoor-8.0-heron", card)
+        self.assertEqual(load_card(self.logbook, Release, "larkmoor-8.0-heron"), card)
+        with self.assertRaisesRegex(MetrographError, "there already; --update"):
+            new_card(self.logbook, "larkmoor-8.0-heron", card)
+
+    def test_an_update_changes_one_line_and_keeps_what_a_person_wrote(self) -> None:
+        path = self.logbook.card("rigs", "bench-vm")
+        path.write_text('# the old bench\nmemory = "4 GiB"  # borrowed\nmodel   =  "x"\n')
+        update_card(self.logbook, "bench-vm", Rig(memory=8 << 30, processors=2))
+        self.assertEqual(
+            path.read_text(), '# the old bench\nmemory = "8 GiB"  # borrowed\nmodel   =  "x"\nprocessors = 2\n'
+        )
+
+    def test_unknown_and_wrong_cards(self) -> None:
+        new_card(self.logbook, "bench-vm", Rig())
+        with self.assertRaisesRegex(MetrographError, "no rig “bench-vn”; did you mean bench-vm"):
+            load_card(self.logbook, Rig, "bench-vn")
+        self.logbook.card("rigs", "bad").write_text("processors = 0")
+        with self.assertRaisesRegex(
+            MetrographError, r"bad\.toml:1: “processors” has a wrong value: 0; expected: a whole number"
+        ):
+            load_card(self.logbook, Rig, "bad")
+        self.logbook.card("rigs", "bad").write_bytes(b"\xff")
+        with self.assertRaisesRegex(MetrographError, "not UTF-8"):
+            load_card(self.logbook, Rig, "bad")

@@ -1,0 +1,144 @@
+"""What reaches a terminal: harmless, in columns, in ASCII where need be, and as tabs in a pipe."""
+
+import re
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+from rich.color import ColorSystem
+
+from metrograph.analysis.compare import compare
+from metrograph.analysis.lanes import lay_lanes
+from metrograph.model.comparison import Change, Side
+from metrograph.model.runs import Run
+from metrograph.views.compare_text import render_comparison
+from metrograph.views.lanes_text import render_lanes
+from metrograph.views.paper import Paper
+from metrograph.views.run_text import render_run, show_value
+from metrograph.views.safe import readable, visible
+from metrograph.views.sentences import sentence
+from metrograph.views.table import Column, render_table
+from metrograph.views.text import pad, shorten, width
+from tests.analysis.test_compare import demo_side
+from tests.helpers import run_of
+
+HOSTILE = "0:00 screen \x1b[31mRed\x07 \u202egnihtemos\u2066 \x9b2J 語言 🙂 שלום\n0:01 note \x1b]0;title\x07\n0:02 issue \x1b[2J: x\n1:00 end done"
+TITLES = ["Language", "語言を選んでください", "🙂🙂🙂", "اللغة", "עברית", "Zażółć gęślą jaźń", "a" * 90, "e\u0301" * 12]
+
+
+class Safety(unittest.TestCase):
+    def test_nothing_that_a_terminal_obeys_gets_through(self) -> None:
+        run = run_of(HOSTILE)
+        for text in (
+            render_run(run, Paper()),
+            render_run(run, Paper(piped=True)),
+            render_comparison(compare([Side("a", (run,)), Side("b", (run,))]), lay_lanes([run]), Paper()),
+        ):
+            self.assertIsNone(re.search("[\x00-\x08\x0b-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069]", text))
+            self.assertIn("語言 🙂 שלום", text)
+
+    @given(st.text())
+    def test_visible_text_has_no_control_characters(self, text: str) -> None:
+        self.assertIsNone(
+            re.search("[\x00-\x1f\x7f-\x9f\u200e\u200f\u2028-\u202e\u2066-\u2069\ud800-\udfff]", visible(text))
+        )
+
+    def test_records_are_made_visible_whole(self) -> None:
+        run = readable(run_of(HOSTILE))
+        self.assertNotIn("\x1b", repr(run).replace("\\x1b", "\x1b"))
+        self.assertEqual(run.clock, run_of(HOSTILE).clock)
+
+
+class Columns(unittest.TestCase):
+    @given(st.text(st.characters(exclude_categories=["Cc", "Cs", "Cf", "Zl", "Zp"]), max_size=40), st.integers(1, 30))
+    def test_shortened_text_fits_and_padded_text_fills(self, text: str, columns: int) -> None:
+        self.assertLessEqual(width(shorten(text, columns)), columns)
+        self.assertEqual(width(pad(text, columns)), columns)
+
+    def test_the_middle_is_left_out(self) -> None:
+        self.assertEqual(shorten("larkmoor-8.0-heron-1", 11), "larkm…ron-1")
+        self.assertEqual(shorten("語言を選んで", 7), "語言…で")
+
+    def test_tables_line_up_by_display_width(self) -> None:
+        rows = [[title, "1:00"] for title in TITLES]
+        lines = render_table(
+            [Column("screen", gives=True), Column("time", right=True)], rows, Paper(width=40)
+        ).splitlines()
+        self.assertEqual({width(line) for line in lines}, {40})
+        self.assertTrue(all(line.endswith(("1:00", "time")) for line in lines))
+
+    def test_in_a_pipe_cells_are_whole_and_apart_by_tabs(self) -> None:
+        text = render_table(
+            [Column("screen", gives=True), Column("time")], [["a" * 200, "1:00"]], Paper(width=40, piped=True)
+        )
+        self.assertEqual(text, "screen\ttime\n" + "a" * 200 + "\t1:00\n")
+
+    def test_every_line_of_the_views_fits(self) -> None:
+        sides = [demo_side("larkmoor-7.0-heron"), demo_side("larkmoor-8.0-heron")]
+        lanes = lay_lanes([run for side in sides for run in side.runs])
+        for columns in (80, 100, 160):
+            paper = Paper(width=columns)
+            texts = [
+                render_comparison(compare(sides), lanes, paper),
+                *(render_run(run, paper) for run in sides[1].runs),
+            ]
+            for line in "".join(texts).splitlines():
+                self.assertLessEqual(width(line), columns, line)
+
+
+class Colours(unittest.TestCase):
+    RUN: Run = run_of(
+        "0:00 screen Disk\n1:00 wait\n2:00 pause\n3:00 resume\n4:00 cut ?\n5:00 issue a: Ünsafe — “x”\n6:00 end done"
+    )
+
+    def test_none_in_a_pipe_and_some_on_a_terminal(self) -> None:
+        self.assertNotIn("\x1b", render_run(self.RUN, Paper()))
+        self.assertIn("\x1b[38;2;", render_run(self.RUN, Paper(colours=ColorSystem.TRUECOLOR)))
+
+    def test_without_unicode_everything_is_still_said(self) -> None:
+        text = render_run(self.RUN, Paper(plain=True))
+        self.assertTrue(text.isascii())
+        self.assertIn("#", text)
+        self.assertIn("(1) ", text)
+        self.assertIn('?nsafe - "x"', text)
+
+
+class Lanes(unittest.TestCase):
+    def draw(self, cues: str, totals: int = len("1:00")) -> list[str]:
+        """The lane's lines without the margin; 60 columns of it for 60 seconds."""
+        lanes = lay_lanes([run_of(cues, "r")])
+        return [line[3:] for line in render_lanes(lanes, Paper(width=3 + 60 + 1 + totals)).splitlines()]
+
+    def test_to_scale_from_the_left(self) -> None:
+        lines = self.draw("0:00 screen Disk\n0:20 screen Copying files\n0:50 phase restart\n1:00 end done")
+        self.assertEqual(lines[0], "╷" + " " * 19 + "╷" + " " * 29 + "▾installed")
+        self.assertEqual(lines[1], "█" * 20 + "░" * 30 + "█" * 10 + " 1:00")
+        self.assertEqual(lines[2], "╵questions" + " " * 10 + "╵copy" + " " * 25 + "╵restart")
+
+    def test_breaks_tears_failures_and_issues_show(self) -> None:
+        lines = self.draw(
+            "0:00 wait\n0:10 fail x\n0:20 retry\n0:30 pause\n9:30 resume\n9:40 cut ?\n9:50 issue x\n10:00 end done",
+            len("≥ 1:00"),
+        )
+        self.assertEqual(lines[1], "╱" * 20 + "█" * 10 + "┊" + "█" * 9 + "≈" + "█" * 19 + " ≥ 1:00")
+        self.assertEqual(lines[3], " " * 50 + "①")
+
+
+class Sentences(unittest.TestCase):
+    def test_offers_are_told_by_what_came_and_went(self) -> None:
+        change = Change(
+            "a", "b", "offer-changed", "disk", "Disk", "swap", "none, partition", "none, file\\, fast, zram"
+        )
+        self.assertEqual(
+            sentence(change), "On “Disk”, swap now offers file, fast, zram and no longer offers partition."
+        )
+
+    def test_braces_in_titles_are_text(self) -> None:
+        self.assertEqual(
+            sentence(Change("a", "b", "screen-new", "other", "{kind} {0}")), "New screen “{kind} {0}” (other)."
+        )
+
+    def test_figures(self) -> None:
+        self.assertEqual(
+            [show_value(812 << 20, "bytes"), show_value(0.5, "%"), show_value(41, "")], ["812 MiB", "0.5 %", "41"]
+        )
