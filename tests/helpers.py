@@ -49,7 +49,8 @@ def call(
 ) -> subprocess.CompletedProcess[str]:
     """Runs the installed command in a folder, as a user would; its output comes back as text."""
     command = Path(sys.executable).with_name("metrograph")
-    clean = {key: value for key, value in os.environ.items() if not key.startswith("METROGRAPH")}
+    left_out = ("METROGRAPH", "PYTHONDONTWRITEBYTECODE")  # without compiled files every start takes twice as long
+    clean = {key: value for key, value in os.environ.items() if not key.startswith(left_out)}
     return subprocess.run(
         [command, *words],
         cwd=folder,

@@ -132,6 +132,13 @@ class Phases(unittest.TestCase):
         """)
         self.assertEqual([s.phase for s in run.screens], ["questions", "copy", "setup", "setup", "desktop"])
 
+    def test_a_cue_that_begins_another_phase_ends_the_screen_in_front(self) -> None:
+        run = run_of(
+            "0:00 screen Boot menu\n0:30 phase boot\n1:00 phase live\n2:00 note x\n3:00 screen Boot menu\n4:00 end done"
+        )
+        self.assertEqual([(s.on_clock, s.returns) for s in run.screens], [(seconds(120), 1)])
+        self.assertEqual([stretch.screen for stretch in run.stretches], [0, None, 0])
+
     def test_a_phase_of_ones_own_holds_until_a_screen_implies_another(self) -> None:
         run = run_of("0:00 phase workshop\n1:00 screen Kettle\n2:00 screen Disk\n3:00 end done")
         self.assertEqual([s.phase for s in run.screens], ["workshop", "questions"])

@@ -27,7 +27,7 @@ class Help(unittest.TestCase):
             done = call(*words, "--help", folder=ROOT)
             self.assertEqual((done.returncode, done.stderr), (0, ""), words)
             self.assertIn("Examples:", done.stdout)
-            self.assertLessEqual(max(map(len, done.stdout.splitlines())), 100, words)
+            self.assertLessEqual(max(map(len, done.stdout.splitlines())), 92, words)
             self.assertIn(f"### `metrograph {' '.join(words)}", documents)
             for option in re.findall(r"^  (?:-\w, )?(--[a-z-]+)", done.stdout, re.MULTILINE):
                 if option != "--help":

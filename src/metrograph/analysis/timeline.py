@@ -170,6 +170,8 @@ class _Walker:
         self.restarted = self.restarted or is_after_restart(phase)
 
     def _on_phase(self, cue: Cue) -> None:
+        if cue.text != self.phase:
+            self.screen = None
         self._go_to(cue.text)
         self.waiting = False
 

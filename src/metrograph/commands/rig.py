@@ -25,7 +25,7 @@ RigId = Annotated[str, typer.Argument(metavar="ID", autocompletion=complete_rig)
 
 @app.command(
     epilog=examples(
-        "metrograph rig new bench-vm --kind virtual --firmware uefi --processors 2 --memory '4 GiB' --disk '25 GiB'",
+        "metrograph rig new bench-vm --firmware uefi --memory '4 GiB' --disk '25 GiB'",
         "metrograph rig new loan-laptop --here",
     )
 )
