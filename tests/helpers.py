@@ -106,9 +106,7 @@ def _cue(draw: st.DrawFn, verb: Verb, at: st.SearchStrategy[int]) -> Cue:
     if verb.shape is not Shape.NOTHING:
         optional = {Shape.MAYBE_TEXT, Shape.MAYBE_SETTING, Shape.MAYBE_TOLD}
         text = draw(st.one_of(st.just(""), texts) if verb.shape in optional else texts)
-    if verb.shape in {Shape.SETTING, Shape.MAYBE_SETTING}:
-        name = draw(KEYS)
-    elif verb.shape is Shape.NAMED:
+    if verb.shape in {Shape.SETTING, Shape.MAYBE_SETTING} or verb.shape is Shape.NAMED:
         name = draw(KEYS)
     elif verb.shape is Shape.MAYBE_TOLD:
         name = draw(NAMES)

@@ -1,9 +1,7 @@
 """Bad input: one sentence that says where and what to do, the right exit code, nothing half-written."""
 
-import os
 import subprocess
 import sys
-import unittest
 from pathlib import Path
 
 from tests.e2e.case import LogbookCase
@@ -107,7 +105,7 @@ class Disks(LogbookCase):
         )
         if mounted.returncode:
             self.skipTest("a small disk can only be mounted by root")
-        self.addCleanup(subprocess.run, ["umount", place], check=True)
+        self.addCleanup(lambda: subprocess.run(["umount", place], check=True))
         self.ok("init", "small")
         for words in (
             ["release", "new", "larkmoor-8.0-heron"],
@@ -120,7 +118,7 @@ class Disks(LogbookCase):
     def test_a_folder_that_may_not_be_written(self) -> None:
         place = self.mount("size=1m")
         subprocess.run(["mount", "-o", "remount,ro", place], check=True)
-        self.addCleanup(subprocess.run, ["mount", "-o", "remount,rw", place], check=True)
+        self.addCleanup(lambda: subprocess.run(["mount", "-o", "remount,rw", place], check=True))
         for words in (["cue", "wait"], ["begin", "larkmoor-8.0-heron"], ["rig", "new", "x"], ["end"]):
             said = self.refused(3, *words, "--logbook", "small")
             self.assertRegex(

@@ -61,7 +61,7 @@ class InstallDay(LogbookCase):
         self.assertEqual(found["issues"][0]["standing"], ["absent", "new"])
         text = self.ok("compare", one, two)
         self.assertIn("New screen “Keyboard” (keyboard).", text)
-        self.assertIn("Copying files\tcopying\t10:00  \t7:00  \n", text)
+        self.assertIn("Copying files\tcopying\t10:00\t7:00\n", text)
 
     def test_a_run_as_json_has_what_is_documented(self) -> None:
         run = self.record(

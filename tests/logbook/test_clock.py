@@ -44,5 +44,5 @@ class Clocks(unittest.TestCase):
         self.assertAlmostEqual((present.wall - started.wall).total_seconds(), present.ticks - started.ticks, delta=0.05)
 
     def test_where_the_system_does_not_tell_it_is_this_moment(self) -> None:
-        with mock.patch.object(clock.Path, "read_text", side_effect=OSError):
+        with mock.patch("pathlib.Path.read_text", side_effect=OSError):
             self.assertEqual((clock.process_start().boot, anchor(BEGUN, clock.now())), ("", ""))

@@ -73,9 +73,10 @@ class Files(unittest.TestCase):
         self.assertEqual(order, ["first", "second"])
 
     def test_a_lock_that_is_never_let_go_is_given_up_on(self) -> None:
-        with files.locked(self.folder), mock.patch.object(files, "_PATIENCE", 0.01):
-            with self.assertRaisesRegex(NotWritableError, "another program"), files.locked(self.folder):
-                self.fail("two hold the lock")
+        refused = self.assertRaisesRegex(NotWritableError, "another program")
+        patience = mock.patch.object(files, "_PATIENCE", 0.01)
+        with files.locked(self.folder), patience, refused, files.locked(self.folder):
+            self.fail("two hold the lock")
 
     def test_missing_files_and_folders_are_said(self) -> None:
         with self.assertRaisesRegex(MetrographError, "there is no run log"):

@@ -1,7 +1,7 @@
 """The figure: text stays text, the same runs give the same file, nothing is cut off."""
 
 import unittest
-import xml.etree.ElementTree as ElementTree
+from xml.etree import ElementTree as ET
 
 from metrograph.analysis.lanes import lay_lanes
 from metrograph.views.lanes_figure import draw_lanes
@@ -20,7 +20,7 @@ class Figures(unittest.TestCase):
         lanes = lay_lanes([run_of("0:00 screen Disk\n1:00 issue A & B <script> $x$\n2:00 end done", "heron-1")])
         data = draw_lanes(lanes, "<b>", "svg")
         self.assertEqual(data, draw_lanes(lanes, "<b>", "svg"))
-        texts = [each.text for each in ElementTree.fromstring(data).iter() if each.tag.endswith("}text")]
+        texts = [each.text for each in ET.fromstring(data).iter() if each.tag.endswith("}text")]
         self.assertIn("heron-1", texts)
         self.assertIn("1  A & B <script> $x$", texts)
         self.assertIn("<b>", texts)

@@ -1,4 +1,4 @@
-"""The way through an installer that a run took in the end: its screens in order, failed attempts and returns left out."""
+"""The way through an installer that a run took in the end: its screens in order, without detours."""
 
 from __future__ import annotations
 

@@ -63,7 +63,7 @@ def status(run: Run, plan: Run | None = None) -> Status:
 
 
 def next_title(plan: Run, current: str | None) -> str | None:
-    """The title of the screen that follows the current one in a plan; None at its end, or where the run left the plan."""
+    """The title of the screen behind the current one in a plan; None at its end, or where the run left the plan."""
     titles = [screen.title for screen in flow(plan)]
     if current is None:
         return titles[0] if titles else None

@@ -1,4 +1,4 @@
-"""What stands behind a verb or a field's key: taken apart by shape, checked by rule, refused with what could stand there."""
+"""What stands behind a verb or a field's key: taken apart by shape, checked by rule, or refused."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ _NAME = r"[a-z0-9]+(?:-[a-z0-9]+)*"
 _NAMED = rf"(?s:({_NAME}):(?:\s+|\Z)(.*))"
 _NUMBER = r"([+-]?[0-9]{1,18}(?:\.[0-9]{1,9})?)(?:\s*(\S.*))?"
 _OWN_FIELD = r"x-[A-Za-z0-9_-]+"
-_SECRET = (  # noqa: S105 - a pattern that recognises secrets, none itself
+_SECRET_KEY = (
     r"(?i)pass[ _-]?(?:word|phrase|code|key)|\b(?:pin|secret|token|credentials?)\b"
     r"|\b(?:recovery|encryption|private|network|wireless|wpa|security|access)[ _-]?key\b"
 )
@@ -34,6 +34,18 @@ Kinds = Callable[[], Collection[str]]
 def known_kinds() -> Collection[str]:
     """The kinds of screen that come with the program; a logbook may know more."""
     return load_lexicon().kinds
+
+
+class _All(frozenset[str]):
+    """Every word there is."""
+
+    def __contains__(self, _word: object) -> bool:
+        return True
+
+
+def any_kind() -> Collection[str]:
+    """Takes any word for a kind, for those who only need the times and verbs of a log."""
+    return _All()
 
 
 def find_verb(word: str, verbs: dict[str, Verb], shortened: bool = False) -> Verb:
@@ -92,7 +104,7 @@ def parse_part(text: str) -> Part | None:
 
 
 def parse_swap(text: str) -> Swap | None:
-    """Swap: ``none``, ``file 2 GiB``, ``partition 4 GiB``, or the same without a size; None when it has another form."""
+    """Swap: ``none``, ``file 2 GiB``, ``partition 4 GiB``, the same without a size; None when it has another form."""
     how, _, rest = text.partition(" ")
     size = parse_size(rest) if rest else None
     if how not in {"none", "file", "partition"} or (rest and size is None) or (how == "none" and rest):
@@ -103,7 +115,7 @@ def parse_swap(text: str) -> Swap | None:
 @lru_cache(4096)  # the keys of choices are few, and each comes up in every run
 def is_secret(key: str) -> bool:
     """Whether a value of this key must never be written down."""
-    return re.search(_SECRET, key) is not None
+    return re.search(_SECRET_KEY, key) is not None
 
 
 def _needs_more(verb: Verb) -> Unreadable:

@@ -44,7 +44,7 @@ def show_size(size: int) -> str:
 
 
 def format_size(size: int) -> str:
-    """The shortest exact form, which ``parse_size`` reads back as the same number: ``25 GiB``, ``300 MB``, ``7 bytes``."""
+    """The shortest exact form, which ``parse_size`` reads back as the same: ``25 GiB``, ``300 MB``, ``7 bytes``."""
     exact = [(size // factor, unit) for unit, factor in UNITS.items() if factor > 1 and size and size % factor == 0]
     count, unit = min(exact, default=(size, "bytes"))
     return f"{count} {unit}"

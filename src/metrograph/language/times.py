@@ -46,7 +46,7 @@ def _clock(seconds: int) -> str:
 
 
 def parse_cut(text: str) -> Range | None:
-    """How much time a cut hides: ``4:10``, ``8:00..12:00`` or ``?``; None when it has another form or runs backwards."""
+    """What a cut hides: ``4:10``, ``8:00..12:00`` or ``?``; None when it has another form or runs backwards."""
     if text == "?":
         return Range(0.0, None)
     first, dots, last = (part.strip() for part in text.partition(".."))

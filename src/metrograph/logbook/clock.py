@@ -1,4 +1,4 @@
-"""The clock cues are timed by: within one boot of the recording machine it counts on, whatever is done to the wall clock.
+"""The clock cues are timed by: within one boot of the machine it counts on, whatever is done to the wall clock.
 
 The header of a log holds an anchor, ``clock: BOOT SECONDS``: which boot the run was begun in, and what that boot's
 clock showed at ``begun``. In another boot, or on another machine, the wall clock has to do.

@@ -57,7 +57,7 @@ class Logbook(msgspec.Struct, frozen=True):
         return sorted(wanted, key=split_run)
 
     def lexicon(self) -> Lexicon:
-        """What screens are for, this logbook's own kinds included. Raises MetrographError when the settings are wrong."""
+        """What screens are for, own kinds included; raises MetrographError when the settings are wrong."""
         import tomllib
 
         path = self.path / MARK

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from metrograph.errors import MetrographError
+from metrograph.language.bodies import any_kind
 from metrograph.language.reader import read_log_bytes
 from metrograph.language.times import format_time
 from metrograph.language.writer import format_cue, format_header
@@ -57,7 +58,7 @@ def record(logbook: Logbook, run: str, make: Callable[[Log], Cue]) -> Cue:
 def read_run(path: Path, run: str) -> Log:
     """A log that is to be written to; raises MetrographError when it has no start or is not UTF-8."""
     data = read_bytes(path, "run log")
-    log, faults = read_log_bytes(data, str(path))
+    log, faults = read_log_bytes(data, str(path), any_kind)
     if log.header.begun is None or any(fault.expected == "UTF-8 text" for fault in faults):
         fault = faults[0]
         raise MetrographError(f"{run} cannot be added to: {fault.file}:{fault.line}: {fault.message}")
@@ -92,7 +93,7 @@ def open_runs(logbook: Logbook) -> list[str]:
 
 def _is_open(logbook: Logbook, run: str) -> bool:
     try:
-        log, _ = read_log_bytes(logbook.log(run).read_bytes())
+        log, _ = read_log_bytes(logbook.log(run).read_bytes(), run, any_kind)
     except (OSError, MetrographError):
         return False
     return log.header.begun is not None and not any(cue.verb == "end" for cue in log.cues)

@@ -1,8 +1,8 @@
-"""What comes out when flows of installations are laid beside each other. These records are also the JSON that is printed.
+"""What comes out when flows are laid beside each other. These records are also the JSON that is printed.
 
 "Release" stands here for one side of the comparison: all runs of a release, or the one run that was named. Lists with
-an entry per release are in the order of ``Comparison.releases``, the baseline first. Durations and moments are ``Range``
-in seconds; where a release has several runs they are medians.
+an entry per release are in the order of ``Comparison.releases``, the baseline first. Durations and moments are
+``Range`` in seconds; where a release has several runs they are medians.
 """
 
 from __future__ import annotations

@@ -53,7 +53,7 @@ def total(ranges: Iterable[Range]) -> Range:
 
 
 def median(ranges: list[Range]) -> Range:
-    """The median of the lower bounds with the median of the upper ones; open when the upper median falls on an open one.
+    """The median of the lower bounds with that of the upper ones; open when the upper falls on an open one.
 
     Raises ValueError when there are none.
     """

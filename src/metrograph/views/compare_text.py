@@ -35,9 +35,8 @@ def render_comparison(comparison: Comparison, lanes: Lanes, paper: Paper) -> str
 
 
 def _title(comparison: Comparison, paper: Paper) -> str:
-    sides = [
-        f"{name} ({_count(len(runs), 'run')})" for name, runs in zip(comparison.releases, comparison.runs, strict=True)
-    ]
+    named = zip(comparison.releases, comparison.runs, strict=True)
+    sides = [f"{name} ({_count(len(runs), 'run')})" for name, runs in named]
     baseline = f"baseline: {comparison.baseline}"
     return paper.heading(" against ".join(sides)) + f"\n{baseline}\n"
 
@@ -66,8 +65,9 @@ def _screens(comparison: Comparison, paper: Paper) -> str:
         *(Column(name, right=True, gives=True) for name in comparison.releases),
     ]
     rows = [[_titles(row), row.kind, *(_cell(cell) for cell in row.cells)] for row in comparison.rows]
-    key = paper.ink("● all pre-set values kept  ○ something changed or typed  — no such screen", dim=True)
-    return f"{paper.heading('Screens, aligned')}\n{render_table(columns, rows, paper)}{'' if paper.piped else key + chr(10)}"
+    marks = "● all pre-set values kept  ○ something changed or typed  — no such screen"
+    key = "" if paper.piped else paper.ink(marks, dim=True) + "\n"
+    return f"{paper.heading('Screens, aligned')}\n{render_table(columns, rows, paper)}{key}"
 
 
 def _titles(row: Row) -> str:
@@ -115,8 +115,8 @@ def _times(comparison: Comparison, paper: Paper) -> str:
         "lost to trouble": lambda times: times.lost,
     }
     rows = [[name, *_durations([part(times) for times in comparison.times])] for name, part in parts.items()]
-    for phase in dict.fromkeys(phase for times in comparison.times for phase in times.phases):
-        rows.append(_phase_row(phase, [times.phases.get(phase) for times in comparison.times]))
+    phases = dict.fromkeys(phase for times in comparison.times for phase in times.phases)
+    rows += [_phase_row(phase, [times.phases.get(phase) for times in comparison.times]) for phase in phases]
     key = "" if paper.piped else paper.ink("(in brackets: hands-on)", dim=True) + "\n"
     return f"{paper.heading('Times')}\n{render_table(columns, rows, paper)}{key}"
 

@@ -147,7 +147,8 @@ def _mark(axes: Axes, row: int, lane: Lane) -> None:
     look = {"boxstyle": "circle,pad=0.2", "facecolor": "white", "edgecolor": WORSE, "linewidth": 1.2}
     for mark in lane.issues:
         axes.annotate(
-            mark.label, (mark.at, row), ha="center", va="center", fontsize=8, color=_dark(WORSE), fontweight="bold", bbox=look,
+            mark.label, (mark.at, row), ha="center", va="center", fontsize=8, fontweight="bold",
+            color=_dark(WORSE), bbox=look,
         )  # fmt: skip
     free = [-1e9, -1e9]
     for mark in lane.flags:
@@ -163,7 +164,8 @@ def _mark(axes: Axes, row: int, lane: Lane) -> None:
 def _write_around(figure: Figure, lanes: Lanes, title: str, height: float) -> None:
     figure.text(0.02, 1 - 0.32 / height, shorten(title, 96), fontsize=14, fontweight="bold", color=INK, va="center")
     how = f"lined up at {lanes.lined_up}" if lanes.lined_up else "from power-on"
-    caption = f"Time on the clock {how}. Full: hands-on; pale: waiting; crossed: an attempt that failed. Dashed: paused, not drawn."
+    inks = "Full: hands-on; pale: waiting; crossed: an attempt that failed. Dashed: paused, not drawn."
+    caption = f"Time on the clock {how}. {inks}"
     figure.text(0.02, 1 - 0.62 / height, caption, fontsize=9, color=SOFT, va="center")
     for number, issue in enumerate(lanes.issues, 1):
         y = (0.14 + _ISSUE_LINE * (len(lanes.issues) - number)) / height

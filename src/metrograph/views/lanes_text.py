@@ -97,7 +97,7 @@ def _bars(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) -> str:
 
 
 def _phase_names(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) -> str:
-    """Each phase's name under its beginning, as much of it as fits before the next; of several in a column, the last."""
+    """Each phase's name under its beginning, as far as it fits; of several in one column, the last."""
     starts = sorted({scale.column(mark.at): mark.label for mark in lane.phases}.items())
     ends = [column for column, _ in starts[1:]] + [scale.columns]
     pieces, at = [], 0

@@ -1,4 +1,4 @@
-"""One colour per phase, the same wherever a phase is drawn. They differ in lightness too, so that grey print still reads."""
+"""One colour per phase, the same wherever it is drawn; they differ in lightness too, for grey print."""
 
 from __future__ import annotations
 

@@ -25,7 +25,7 @@ def render_table(columns: Sequence[Column], rows: Sequence[Sequence[str]], paper
     """The table with its headings, a line each, every line with its break."""
     headings = [column.heading for column in columns]
     if paper.piped:
-        return "".join("\t".join(row) + "\n" for row in (headings, *rows))
+        return "".join("\t".join(cell.strip() for cell in row) + "\n" for row in (headings, *rows))
     widths = _fit(columns, rows, paper.width)
     lines = [paper.ink(_line(headings, columns, widths), dim=True)]
     lines += [_line(row, columns, widths) for row in rows]
