@@ -99,7 +99,8 @@ class Journals(unittest.TestCase):
     def test_survey_finds_names_without_cards(self) -> None:
         run = begin(self.book, HEADER, NOW)
         self.add(run, Cue(1, "end", None, "done"))
-        self.assertEqual([fault.found for fault in survey(self.book)], ["larkmoor-8.0-heron", "bench-vm"])
+        found = [(fault.line, fault.found) for fault in survey(self.book)]
+        self.assertEqual(found, [(2, "larkmoor-8.0-heron"), (3, "bench-vm")])
 
 
 class Names(unittest.TestCase):

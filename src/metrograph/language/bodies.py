@@ -20,7 +20,7 @@ _NAME = r"[a-z0-9]+(?:-[a-z0-9]+)*"
 _NAMED = rf"(?s:({_NAME}):(?:\s+|\Z)(.*))"
 _NUMBER = r"([+-]?[0-9]{1,18}(?:\.[0-9]{1,9})?)(?:\s*(\S.*))?"
 _OWN_FIELD = r"x-[A-Za-z0-9_-]+"
-_SECRET_KEY = (
+_NEVER_KEPT = (
     r"(?i)pass[ _-]?(?:word|phrase|code|key)|\b(?:pin|secret|token|credentials?)\b"
     r"|\b(?:recovery|encryption|private|network|wireless|wpa|security|access)[ _-]?key\b"
 )
@@ -115,7 +115,7 @@ def parse_swap(text: str) -> Swap | None:
 @lru_cache(4096)  # the keys of choices are few, and each comes up in every run
 def is_secret(key: str) -> bool:
     """Whether a value of this key must never be written down."""
-    return re.search(_SECRET_KEY, key) is not None
+    return re.search(_NEVER_KEPT, key) is not None
 
 
 def _needs_more(verb: Verb) -> Unreadable:

@@ -9,6 +9,7 @@ from metrograph.analysis.doubts import doubts
 from metrograph.errors import MetrographError
 from metrograph.language.suggest import suggest
 from metrograph.logbook.cards import read_card
+from metrograph.logbook.files import read_bytes
 from metrograph.logbook.folder import MARK, Logbook
 from metrograph.logbook.selection import Reader, shown_path
 from metrograph.model.cards import Release, Rig
@@ -48,16 +49,18 @@ def _of_log(path: Path, reader: Reader) -> list[Fault]:
     faults = [*reader.faults, *doubts(log, reader.lexicon)]
     reader.faults.clear()
     if reader.logbook is not None:
-        faults += _unknown_names(log, reader.logbook)
+        faults += _unknown_names(path, log, reader.logbook)
     return sorted(faults, key=lambda fault: (fault.line, fault.column))
 
 
-def _unknown_names(log: Log, logbook: Logbook) -> list[Fault]:
-    named = {"releases": log.header.release, "rigs": log.header.rig}
+def _unknown_names(path: Path, log: Log, logbook: Logbook) -> list[Fault]:
+    """Cards that the header names and the logbook does not have."""
+    lines = read_bytes(path, "run log").decode("utf-8", "replace").splitlines()
     faults = []
-    for group, name in named.items():
-        known = logbook.cards(group)
+    for word, name in {"release": log.header.release, "rig": log.header.rig}.items():
+        known = logbook.cards(f"{word}s")
         if name and name not in known:
-            message = f"the header names the {group.removesuffix('s')} “{name}”, which has no card"
-            faults.append(Fault(log.file, 1, 1, "error", message, name, suggest(name, known)))
+            line = next((number for number, text in enumerate(lines, 1) if text.startswith(f"{word}:")), 1)
+            message = f"the header names the {word} “{name}”, which has no card"
+            faults.append(Fault(log.file, line, 1, "error", message, name, suggest(name, known)))
     return faults

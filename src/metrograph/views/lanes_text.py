@@ -71,11 +71,13 @@ def _screens_and_flags(lane: Lane, scale: _Scale, paper: Paper) -> str:
         cells[scale.column(mark.at)] = "╷"
     free = 0
     for mark in lane.flags:
-        start = max(scale.column(mark.at), free)
-        text = f"▾{mark.label} "[: scale.columns - start]
-        if len(text) > _SHORTEST_LABEL:
+        column, text = scale.column(mark.at), f"▾{mark.label}"
+        start = max(column, free)
+        if start + len(text) > scale.columns:  # no room to its right: the label stands to its left
+            start, text = column - len(mark.label), f"{mark.label}▾"
+        if start >= free and start + len(text) <= scale.columns:
             cells[start : start + len(text)] = text
-            free = start + len(text)
+            free = start + len(text) + 1
     return paper.ink("".join(cells), dim=True)
 
 
@@ -102,7 +104,7 @@ def _phase_names(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) 
     ends = [column for column, _ in starts[1:]] + [scale.columns]
     pieces, at = [], 0
     for (column, phase), end in zip(starts, ends, strict=True):
-        short = set_cell_size(phase, max(min(width(phase), end - column - 2), 0))
+        short = set_cell_size(phase, max(min(width(phase), end - column - 1), 0))
         name = "╵" + (short if width(short) >= min(_SHORTEST_LABEL, width(phase)) else "")
         pieces.append(" " * (column - at) + paper.ink(name, hues[phase]))
         at = column + width(name)

@@ -15,7 +15,7 @@ from metrograph.model.runs import Run
 from metrograph.views.palette import CARE, WORSE
 from metrograph.views.paper import Paper
 from metrograph.views.safe import readable
-from metrograph.views.table import Column, render_table
+from metrograph.views.table import Column, render_lines, render_table
 
 _NOW = {"person": "hands-on", "machine": "waiting", "paused": "paused, off the clock"}
 
@@ -90,10 +90,11 @@ def render_status(status: Status, paper: Paper) -> str:
 
 def render_faults(faults: Iterable[Fault], paper: Paper) -> str:
     """A line a fault: where, how bad, what is wrong, what could stand there."""
-    return paper.finish("".join(_fault_line(readable(fault), paper) for fault in faults))
+    return paper.finish("".join(_fault_lines(readable(fault), paper) for fault in faults))
 
 
-def _fault_line(fault: Fault, paper: Paper) -> str:
-    level = paper.ink(fault.level, WORSE if fault.level == "error" else CARE)
+def _fault_lines(fault: Fault, paper: Paper) -> str:
     expected = f"; expected: {fault.expected}" if fault.expected else ""
-    return f"{fault.file}:{fault.line}:{fault.column}: {level}: {fault.message}{expected}\n"
+    text = f"{fault.file}:{fault.line}:{fault.column}: {fault.level}: {fault.message}{expected}"
+    level = paper.ink(fault.level, WORSE if fault.level == "error" else CARE)
+    return render_lines([text], paper, indent=0).replace(f": {fault.level}:", f": {level}:", 1)

@@ -78,19 +78,13 @@ def _screen_table(run: Run, paper: Paper) -> str:
         Column("time", right=True),
         Column("answers", gives=True),
     ]
-    several = len(run.attempts) > 1
-    rows = []
-    for screen in run.screens:
-        attempt = f" (attempt {screen.attempt})" if several else ""
-        rows.append(
-            [
-                show_duration(screen.start),
-                screen.title + attempt,
-                screen.kind,
-                show_duration(screen.on_clock),
-                _answers(screen),
-            ]
-        )
+    rows = [
+        [show_duration(each.start), each.title, each.kind, show_duration(each.on_clock), _answers(each)]
+        for each in run.screens
+    ]
+    if len(run.attempts) > 1:
+        columns.insert(0, Column("attempt", right=True))
+        rows = [[str(screen.attempt), *row] for screen, row in zip(run.screens, rows, strict=True)]
     return render_table(columns, rows, paper)
 
 
@@ -127,8 +121,8 @@ def _issue_lines(run: Run) -> list[str]:
         severity = f" {issue.severity}" if issue.severity else ""
         cost = f"; cost {show_duration(issue.lost)}" if issue.lost is not None else "; not fixed"
         name = f"{issue.name}: " if issue.name else ""
-        lines.append(f"{show_duration(issue.at)}{severity} on {where}: {name}{issue.summary}{cost}")
-        lines += [f"fix: {issue.fix}"] if issue.fix else []
+        cure = f"; fix: {issue.fix}" if issue.fix else ""
+        lines.append(f"{show_duration(issue.at)}{severity} on {where}: {name}{issue.summary}{cost}{cure}")
     return lines
 
 
