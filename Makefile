@@ -15,7 +15,9 @@ demo: $(READY)
 	$(BIN)/metrograph demo demo-logbook --force
 
 test: $(READY)
+	$(BIN)/coverage erase
 	$(BIN)/python -W error -m coverage run -m unittest discover --start-directory tests --top-level-directory .
+	$(BIN)/coverage combine --quiet
 	$(BIN)/coverage report
 
 lint: $(READY)
@@ -28,4 +30,4 @@ bench: $(READY)
 	$(BIN)/python -m bench
 
 clean:
-	rm -rf $(VENV) demo-logbook .coverage build dist
+	rm -rf $(VENV) demo-logbook .coverage .coverage.* build dist

@@ -84,9 +84,22 @@ class Faults(unittest.TestCase):
             "enter recovery key = 1-2-3",
             "keep Passphrase = x",
             "enter WPA-key = abc",
+            "enter password hunter2",
+            "enter pin 1234",
+            "enter PIN code 12 = yes",
         ):
-            self.assertEqual(len(read_log(f"{HEADER}0:01 {body}\n")[1]), 1, body)
-        for body in ("enter password", "choose password = none", "keep require password = yes", "enter keyboard = x"):
+            log, faults = read_log(f"{HEADER}0:01 {body}\n")
+            self.assertEqual((len(log.cues), len(faults)), (0, 1), body)
+            for part in ("hunter2", "1-2-3", "1234", "12"):
+                self.assertNotIn(part, faults[0].message + faults[0].found + faults[0].expected)
+        for body in (
+            "enter password",
+            "choose password = none",
+            "keep require password = yes",
+            "enter keyboard = x",
+            "enter password again",
+            "enter PIN-code",
+        ):
             self.assertEqual(read_log(f"{HEADER}0:01 {body}\n")[1], (), body)
 
     def test_a_stray_field_and_another_version(self) -> None:
@@ -179,6 +192,10 @@ class Documented(unittest.TestCase):
 
 
 class Properties(unittest.TestCase):
+    def test_long_lines_take_no_longer_than_their_length(self) -> None:
+        for line in ("0:01 note" + " " * 10**6, "0:01 " + "a" * 10**6, "0:01 issue " + "a-" * 10**6, " " * 10**6 + "x"):
+            read_log(HEADER + line + "\n")  # would take hours if any pattern tried all ways to divide it
+
     @settings(max_examples=300)
     @given(st.text())
     def test_any_text_gives_a_result(self, text: str) -> None:

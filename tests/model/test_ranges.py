@@ -5,7 +5,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from metrograph.model.ranges import ZERO, Range, exactly, median, total
+from metrograph.model.ranges import ZERO, Range, difference, exactly, median, total
 
 EXACT = st.integers(0, 10**9).map(exactly)
 
@@ -16,6 +16,12 @@ class Ranges(unittest.TestCase):
         self.assertEqual(Range(1, 2) + Range(10, None), Range(11, None))
         self.assertEqual(total([]), ZERO)
         self.assertEqual(exactly(100) + exactly(200), exactly(300))  # 0.1 + 0.2 in floats would not be
+
+    def test_differences_keep_their_bounds(self) -> None:
+        self.assertEqual(difference(Range(10, 10), Range(25, 25)), (15, 15))
+        self.assertEqual(difference(Range(10, 20), Range(15, 40)), (-5, 30))
+        self.assertEqual(difference(Range(10, None), Range(15, 15)), (None, 5))
+        self.assertEqual(difference(Range(10, 10), Range(15, None)), (5, None))
 
     def test_where_to_draw_it(self) -> None:
         self.assertEqual((Range(480, 720).middle, Range(480, None).middle), (600, 480))

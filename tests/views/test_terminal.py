@@ -138,6 +138,15 @@ class Sentences(unittest.TestCase):
             sentence(Change("a", "b", "screen-new", "other", "{kind} {0}")), "New screen “{kind} {0}” (other)."
         )
 
+    def test_times_known_between_bounds_differ_between_bounds(self) -> None:
+        cut, whole = (
+            run_of("0:00 wait\n1:00 cut 1:00..5:00\n2:00 end done", "a"),
+            run_of("0:00 wait\n4:00 end done", "b"),
+        )
+        found = compare([Side("a", (cut,)), Side("b", (whole,))])
+        text = render_comparison(found, lay_lanes([cut, whole]), Paper(piped=True))
+        self.assertIn("on the clock\t3:00–7:00\t4:00\t−3:00 to +1:00\n", text)
+
     def test_figures(self) -> None:
         self.assertEqual(
             [show_value(812 << 20, "bytes"), show_value(0.5, "%"), show_value(41, "")], ["812 MiB", "0.5 %", "41"]

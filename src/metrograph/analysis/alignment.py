@@ -18,6 +18,8 @@ from metrograph.model.runs import Screen
 SAME = 0.6
 """The least likeness at which two screens are taken for the same."""
 
+_ENOUGH = 200  # characters of a title; comparing takes the square of their number
+
 Slots = list[Screen | None]
 
 
@@ -27,7 +29,7 @@ def likeness(one: Screen, other: Screen) -> float:
     One kind makes them the same whatever their titles are, and the titles decide between several of one kind. Without
     kinds, or against them, the titles have to be alike.
     """
-    titles = fuzz.token_sort_ratio(one.title.casefold(), other.title.casefold()) / 100
+    titles = fuzz.token_sort_ratio(one.title[:_ENOUGH].casefold(), other.title[:_ENOUGH].casefold()) / 100
     if one.kind != other.kind:
         return 0.7 * titles
     return titles if one.kind == OTHER else SAME + (1 - SAME) * titles

@@ -70,7 +70,7 @@ class Environment(msgspec.Struct, frozen=True):
 
     def logbook_or_none(self, named: Path | None) -> Logbook | None:
         """The same, or None where none was asked for and none is there: log files can be looked at without one."""
-        asked = named is not None or "METROGRAPH_LOGBOOK" in self.variables
+        asked = named is not None or bool(self.variables.get("METROGRAPH_LOGBOOK"))
         here = any((folder / MARK).is_file() for folder in (self.folder, *self.folder.parents))
         return self.logbook(named) if asked or here else None
 

@@ -27,6 +27,9 @@ _NEVER_KEPT = (
 _NOT_SECRET = frozenset(
     {"", "yes", "no", "on", "off", "none", "asked", "empty", "set", "not set", "optional", "required"}
 )
+_BEHIND_SECRET = frozenset(
+    {"again", "twice", "repeated", "confirmation", "confirmed", "hint", "strength", "check", "code", "required"}
+)
 
 Kinds = Callable[[], Collection[str]]
 
@@ -145,10 +148,21 @@ def _maybe_setting(verb: Verb, raw: str) -> tuple[str, str]:
         key, value = decode(key), decode(value)
     if not key:
         raise _needs_more(verb)
-    if value and is_secret(key) and value.lower() not in _NOT_SECRET:
-        # What stood there is left out on purpose: a fault is shown and may be published.
-        raise Unreadable(f"the value of “{key}” is a secret and is never kept", expected=f"the key alone: enter {key}")
+    if is_secret(key):
+        _refuse_secret(key, value)
     return key, value
+
+
+def _refuse_secret(key: str, value: str) -> None:
+    """Raises Unreadable when a secret was typed, behind an equals sign or without one."""
+    found = re.search(_NEVER_KEPT, key)
+    name, rest = (key[: found.end()], key[found.end() :]) if found else (key, "")
+    is_value = value.lower() not in _NOT_SECRET or not _BEHIND_SECRET.issuperset(rest.lower().replace("-", " ").split())
+    if is_value:
+        # What stood there is left out on purpose: a fault is shown and may be published.
+        raise Unreadable(
+            f"the value of “{name}” is a secret and is never kept", expected=f"the key alone: enter {name}"
+        )
 
 
 def _setting(verb: Verb, raw: str) -> tuple[str, str]:

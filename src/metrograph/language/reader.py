@@ -13,7 +13,7 @@ from metrograph.language.times import EXPECTED_TIME, TIME, milliseconds_of
 from metrograph.model.cues import Cue, Fault, Fields, Header, Log
 from metrograph.model.verbs import VERBS, Verb
 
-_CUE = re.compile(TIME + r"[ \t]+([a-z]+)(?:[ \t]+(.*\S))?\s*")
+_CUE = re.compile(TIME + r"[ \t]+([a-z]+)(?:[ \t]+(.*))?")
 _ALMOST_CUE = re.compile(TIME + r"(?:[ \t]+(\S+))?(?!\S)")
 _INDENT = frozenset(" \t")
 _NOT_CUE = frozenset(("", " ", "\t", "\r", "#"))
@@ -92,7 +92,7 @@ class _CueReader:
         while index < end:
             line = lines[index]
             index += 1
-            found = _CUE.fullmatch(line)
+            found = _CUE.fullmatch(line.rstrip())
             if found is None:
                 index = self._pass_over(index, line)
                 continue

@@ -52,6 +52,13 @@ def total(ranges: Iterable[Range]) -> Range:
     return result
 
 
+def difference(before: Range, after: Range) -> tuple[float | None, float | None]:
+    """How much longer ``after`` is, in seconds, between two bounds; None for a bound that is open."""
+    low = None if before.high is None else round(after.low - before.high, 3)
+    high = None if after.high is None else round(after.high - before.low, 3)
+    return low, high
+
+
 def median(ranges: list[Range]) -> Range:
     """The median of the lower bounds with that of the upper ones; open when the upper falls on an open one.
 

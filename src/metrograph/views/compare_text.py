@@ -7,7 +7,7 @@ from collections.abc import Callable
 from metrograph.analysis.lanes import Lanes
 from metrograph.language.times import show_difference, show_duration
 from metrograph.model.comparison import Cell, Comparison, PhaseTime, ReadingRow, Row, Times
-from metrograph.model.ranges import ZERO, Range
+from metrograph.model.ranges import ZERO, Range, difference
 from metrograph.views.lanes_text import render_lanes
 from metrograph.views.paper import Paper
 from metrograph.views.run_text import show_value
@@ -134,26 +134,12 @@ def _durations(values: list[Range | None]) -> list[str]:
 
 
 def _difference(before: Range, after: Range) -> str:
-    """Last against first, with better or worse in words; a range where either is one."""
-    if not (before.exact and after.exact):
-        return _range_of_differences(before, after)
-    seconds = after.low - before.low
-    word = "" if round(seconds) == 0 else " longer" if seconds > 0 else " shorter"
-    return show_difference(seconds) + word
-
-
-def _range_of_differences(before: Range, after: Range) -> str:
-    low = None if before.high is None else after.low - before.high
-    high = None if after.high is None else after.high - before.low
-    if low is None or high is None:
-        return (
-            f"≥ {show_difference(low)}"
-            if low is not None
-            else f"≤ {show_difference(high)}"
-            if high is not None
-            else "?"
-        )
-    return f"{show_difference(low)} to {show_difference(high)}"
+    """Last against first, with longer or shorter in words, or the bounds of it."""
+    low, high = difference(before, after)
+    if low is not None and low == high:
+        word = "" if round(low) == 0 else " longer" if low > 0 else " shorter"
+        return show_difference(low) + word
+    return " to ".join("?" if bound is None else show_difference(bound) for bound in (low, high))
 
 
 # -- issues and readings -----------------------------------------------------------------------------------------------

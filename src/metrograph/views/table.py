@@ -46,7 +46,8 @@ def _line(cells: Sequence[str], columns: Sequence[Column], widths: Sequence[int]
 
 def _fit(columns: Sequence[Column], rows: Sequence[Sequence[str]], available: int) -> list[int]:
     """Widths that fit: the widest of the columns that give shrinks first."""
-    widths = [max(width(cell) for cell in cells) for cells in zip(*([c.heading for c in columns], *rows), strict=True)]
+    table = zip([column.heading for column in columns], *rows, strict=True)
+    widths = [min(max(width(cell) for cell in cells), available) for cells in table]
     excess = sum(widths) + _GAP * (len(widths) - 1) - available
     giving = [index for index, column in enumerate(columns) if column.gives]
     while excess > 0 and giving:
