@@ -19,6 +19,16 @@ class Refusals(LogbookCase):
         self.assertIn("expected: a time such as 4:10", self.refused(2, "cue", "--at", "half past", "wait"))
         self.assertIn("no kind of screen “dsik”; expected: disk", self.refused(2, "cue", "screen X | kind dsik"))
 
+    def test_words_that_are_not_utf_8(self) -> None:
+        self.assertIn("not UTF-8", self.refused(2, "cue", "note Caf\udce9"))
+
+    def test_a_terminal_with_nothing_but_ascii(self) -> None:
+        done = self.run_command("cue", "scren x", PYTHONIOENCODING="ascii")
+        self.assertEqual(done.stderr, 'metrograph: there is no verb "scren"; expected: screen. Nothing was recorded\n')
+        done = self.run_command("cue", "screen Où “x”", PYTHONIOENCODING="ascii")
+        self.assertTrue(done.stdout.endswith('screen O? "x"\n'), done.stdout)
+        self.assertIn("screen Où “x”\n", self.log())
+
     def test_a_secret_is_refused_and_not_repeated(self) -> None:
         said = self.refused(2, "cue", "enter password = hunter2")
         self.assertIn("never kept", said)

@@ -81,6 +81,10 @@ class InstallDay(LogbookCase):
             re.findall(r"^\| `(\w+)` \|", (ROOT / "docs/json.md").read_text().split("## `compare")[0], re.MULTILINE)
         )
         self.assertLessEqual(set(shown), documented)
+        compared = set(
+            re.findall(r"^\| `(\w+)` \|", (ROOT / "docs/json.md").read_text().split("## `compare")[1], re.MULTILINE)
+        )
+        self.assertEqual(set(self.json("compare", run, run)), compared)
 
     def test_live_cues_status_and_end(self) -> None:
         self.ok("begin", "larkmoor-8.0-heron", "--rig", "bench-vm", "--reviewer", "bench")

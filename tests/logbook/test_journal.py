@@ -10,7 +10,7 @@ from metrograph.logbook.clock import Instant
 from metrograph.logbook.folder import Logbook, check_id, find_logbook, make_logbook, split_run
 from metrograph.logbook.journal import begin, find_run, open_runs, record
 from metrograph.logbook.selection import Reader, select
-from metrograph.logbook.survey import survey
+from metrograph.logbook.survey import all_files, survey_files
 from metrograph.model.cues import Cue, Header
 
 NOW = Instant(datetime(2026, 5, 2, 10, 4, 11, tzinfo=UTC), "aaaa", 100.0)
@@ -99,7 +99,7 @@ class Journals(unittest.TestCase):
     def test_survey_finds_names_without_cards(self) -> None:
         run = begin(self.book, HEADER, NOW)
         self.add(run, Cue(1, "end", None, "done"))
-        found = [(fault.line, fault.found) for fault in survey(self.book)]
+        found = [(fault.line, fault.found) for fault in survey_files(all_files(self.book), self.book)]
         self.assertEqual(found, [(2, "larkmoor-8.0-heron"), (3, "bench-vm")])
 
 

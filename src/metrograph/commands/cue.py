@@ -59,6 +59,8 @@ def cue(
 
 def read_words(line: str, book: Logbook) -> Cue:
     """The cue that was typed; raises MetrographError with what could stand where it is wrong."""
+    if not line.isprintable() and any("\ud800" <= each <= "\udfff" for each in line):
+        raise MetrographError("these words are not UTF-8; set the terminal to that encoding. Nothing was recorded")
     try:
         return parse_line(line, lambda: book.lexicon().kinds)
     except Unreadable as wrong:

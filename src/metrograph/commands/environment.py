@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Callable, Mapping
+import time
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, TextIO
+from typing import TYPE_CHECKING, Annotated, TextIO, TypeVar
 
 import msgspec
 import typer
@@ -13,7 +14,7 @@ import typer
 from metrograph.errors import MetrographError
 from metrograph.logbook.clock import Instant, now, process_start
 from metrograph.logbook.folder import MARK, Logbook, find_logbook
-from metrograph.views.safe import visible
+from metrograph.views.safe import in_ascii, visible
 
 if TYPE_CHECKING:
     from rich.color import ColorSystem
@@ -22,6 +23,8 @@ if TYPE_CHECKING:
     from metrograph.views.paper import Paper
 
 _NARROWEST, _WIDEST, _USUAL = 80, 160, 80
+_PATIENCE = 0.5  # seconds before a bar shows how far it is
+T = TypeVar("T")
 
 
 class Environment(msgspec.Struct, frozen=True):
@@ -40,7 +43,7 @@ class Environment(msgspec.Struct, frozen=True):
 
     def say(self, text: str) -> None:
         """Prints a line about what was done; text from files is made harmless."""
-        self.out.write(visible(text) + "\n")
+        self.out.write(self._fit(visible(text), self.out) + "\n")
 
     def show(self, text: str) -> None:
         """Prints what a view made."""
@@ -48,7 +51,7 @@ class Environment(msgspec.Struct, frozen=True):
 
     def warn(self, text: str) -> None:
         """Prints a line to standard error."""
-        self.err.write(f"metrograph: {visible(text)}\n")
+        self.err.write(f"metrograph: {self._fit(visible(text), self.err)}\n")
 
     def warn_of(self, faults: list[Fault]) -> None:
         """Prints what was wrong in the files that were read, a line each, to standard error."""
@@ -80,13 +83,33 @@ class Environment(msgspec.Struct, frozen=True):
 
         stream = stream or self.out
         terminal = stream.isatty()
-        encoding = (getattr(stream, "encoding", None) or "ascii").lower().replace("-", "")
         return Paper(
             width=max(_NARROWEST, min(self._columns() if terminal else _USUAL, _WIDEST)),
             colours=self._colours() if terminal else None,
-            plain=not encoding.startswith("utf"),
+            plain=_is_plain(stream),
             piped=not terminal,
         )
+
+    @staticmethod
+    def _fit(text: str, stream: TextIO) -> str:
+        return in_ascii(text) if _is_plain(stream) else text
+
+    def track(self, items: Sequence[T], what: str) -> Iterator[T]:
+        """Gives the items one by one, with a bar on the terminal when they take longer than half a second."""
+        started, bar, task = time.monotonic(), None, None
+        for done, item in enumerate(items):
+            if bar is None and self.err.isatty() and time.monotonic() - started > _PATIENCE:
+                from rich.console import Console
+                from rich.progress import Progress
+
+                bar = Progress(console=Console(file=self.err), transient=True)
+                task = bar.add_task(what, total=len(items))
+                bar.start()
+            if bar is not None and task is not None:
+                bar.update(task, completed=done)
+            yield item
+        if bar is not None:
+            bar.stop()
 
     def _columns(self) -> int:
         import shutil
@@ -101,6 +124,11 @@ class Environment(msgspec.Struct, frozen=True):
         if self.variables.get("COLORTERM", "").lower() in {"truecolor", "24bit"}:
             return ColorSystem.TRUECOLOR
         return ColorSystem.EIGHT_BIT if "256color" in self.variables.get("TERM", "") else ColorSystem.STANDARD
+
+
+def _is_plain(stream: TextIO) -> bool:
+    """Whether a stream takes ASCII only."""
+    return not (getattr(stream, "encoding", None) or "ascii").lower().startswith("utf")
 
 
 def environment_of(context: typer.Context) -> Environment:

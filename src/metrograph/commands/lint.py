@@ -9,7 +9,7 @@ import msgspec
 import typer
 
 from metrograph.commands.environment import JsonOption, LogbookOption, command_app, environment_of, examples
-from metrograph.logbook.survey import survey, survey_files
+from metrograph.logbook.survey import all_files, survey_files
 from metrograph.model.cues import Fault
 
 app = command_app()
@@ -34,7 +34,8 @@ def lint(
     """Report faults and doubtful places in logs and cards; exit with 1 when there is an error."""
     environment = environment_of(ctx)
     book = environment.logbook_or_none(logbook) if files else environment.logbook(logbook)
-    faults = survey_files(files, book) if files else survey(environment.logbook(logbook))
+    paths = files or all_files(environment.logbook(logbook))
+    faults = survey_files(environment.track(paths, "looking through"), book)
     if json:
         environment.show_json(Findings(faults))
     else:

@@ -11,8 +11,8 @@ import typer
 from typer.core import TyperGroup
 
 from metrograph import __version__
+from metrograph.commands.environment import this_environment
 from metrograph.errors import MetrographError
-from metrograph.views.safe import visible
 
 # In the order of an install day, as help shows them. To add a command, add a row and a module of its name.
 COMMANDS = {
@@ -95,5 +95,5 @@ def main() -> NoReturn:
 
 
 def _leave(message: str, code: int) -> NoReturn:
-    sys.stderr.write(f"metrograph: {visible(message)}\n")
+    this_environment().warn(message)
     sys.exit(code)

@@ -16,7 +16,7 @@ def runs(ctx: typer.Context, json: JsonOption = False, logbook: LogbookOption = 
     environment = environment_of(ctx)
     book = environment.logbook(logbook)
     reader = Reader(book)
-    found = [reader.run(name, book.log(name)) for name in book.run_names()]
+    found = [reader.run(name, book.log(name)) for name in environment.track(book.run_names(), "reading logs")]
     environment.warn_of(reader.faults)
     if json:
         fields = ("run", "release", "rig", "begun", "ended", "way", "clock", "milestones", "attempts")

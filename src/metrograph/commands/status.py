@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import typer
 
+from metrograph.analysis.fold import fold
 from metrograph.analysis.status import status as status_of
 from metrograph.commands.environment import JsonOption, LogbookOption, RunOption, command_app, environment_of, examples
 from metrograph.logbook.clock import elapsed
@@ -20,9 +21,8 @@ def status(ctx: typer.Context, run: RunOption = None, json: JsonOption = False, 
     book = environment.logbook(logbook)
     name = find_run(book, run)
     reader = Reader(book)
-    until = elapsed(reader.log(book.log(name)).header, environment.present())
-    reader.faults.clear()
-    folded = reader.run(name, book.log(name), until)
+    log = reader.log(book.log(name))
+    folded = fold(log, name, reader.lexicon, until=elapsed(log.header, environment.present()))
     environment.warn_of(reader.faults)
     plan = reader.run(folded.like, book.log(folded.like)) if folded.like and book.log(folded.like).is_file() else None
     result = status_of(folded, plan)

@@ -56,9 +56,9 @@ class Reader:
         self.faults += faults
         return log
 
-    def run(self, name: str, path: Path, until: int | None = None) -> Run:
+    def run(self, name: str, path: Path) -> Run:
         """The run that a log tells of."""
-        return fold(self.log(path), name, self.lexicon, until)
+        return fold(self.log(path), name, self.lexicon)
 
     def side(self, name: str) -> Side:
         """The runs that a name stands for, in the order they were begun."""
@@ -68,8 +68,9 @@ class Reader:
 
 
 def shown_path(path: Path) -> str:
-    """A path as a person standing in the working folder would write it."""
+    """A path as a person standing in the working folder would write it; bytes that are no UTF-8 as escapes."""
     try:
-        return str(path.resolve().relative_to(Path.cwd()))
+        shown = str(path.resolve().relative_to(Path.cwd()))
     except (ValueError, OSError):
-        return str(path)
+        shown = str(path)
+    return shown.encode("utf-8", "backslashreplace").decode()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable
 from pathlib import Path
 
 from metrograph.analysis.doubts import doubts
@@ -16,14 +16,14 @@ from metrograph.model.cards import Release, Rig
 from metrograph.model.cues import Fault, Log
 
 
-def survey(logbook: Logbook) -> tuple[Fault, ...]:
-    """All faults of a logbook: cards first, then logs, each by place."""
+def all_files(logbook: Logbook) -> list[Path]:
+    """The cards and then the logs of a logbook."""
     cards = [logbook.card(group, name) for group in ("releases", "rigs") for name in logbook.cards(group)]
-    return survey_files([*cards, *(logbook.log(run) for run in logbook.run_names())], logbook)
+    return [*cards, *(logbook.log(run) for run in logbook.run_names())]
 
 
-def survey_files(files: Sequence[Path], logbook: Logbook | None) -> tuple[Fault, ...]:
-    """The faults of these files.
+def survey_files(files: Iterable[Path], logbook: Logbook | None) -> tuple[Fault, ...]:
+    """The faults of these files, file by file and each by place.
 
     logbook: where cards are looked up that a log names; None to leave that out.
 

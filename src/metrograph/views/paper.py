@@ -6,13 +6,7 @@ import msgspec
 from rich.color import ColorSystem
 from rich.style import Style
 
-_PLAIN = str.maketrans(
-    {
-        "█": "#", "░": ".", "▞": "X", "╱": "x", "┊": "|", "≈": "~", "╷": "'", "╵": "'", "▾": "v", "─": "-", "┬": "+",
-        "●": "*", "○": "o", "…": "~", "—": "-", "–": "-", "→": "->", "“": '"', "”": '"', "≥": ">=", "≤": "<=",
-        "−": "-", "±": "+/-", "×": "x", "↵": " ", "⇥": " ", "␛": "^[",
-    }
-)  # fmt: skip
+from metrograph.views.safe import in_ascii
 
 
 class Paper(msgspec.Struct, frozen=True):
@@ -41,6 +35,4 @@ class Paper(msgspec.Struct, frozen=True):
 
     def finish(self, text: str) -> str:
         """What is printed in the end: in ASCII where the terminal has nothing else."""
-        if not self.plain:
-            return text
-        return text.translate(_PLAIN).encode("ascii", "replace").decode()
+        return in_ascii(text) if self.plain else text

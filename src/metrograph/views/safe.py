@@ -10,6 +10,13 @@ import msgspec
 # Control characters, and those that turn the direction of writing around what follows them.
 _UNSAFE = "[\x00-\x1f\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ufeff\ud800-\udfff]"
 _PICTURES = {"\n": "↵", "\t": "⇥", "\x1b": "␛"}
+_PLAIN = str.maketrans(
+    {
+        "█": "#", "░": ".", "▞": "X", "╱": "x", "┊": "|", "≈": "~", "╷": "'", "╵": "'", "▾": "v", "─": "-", "┬": "+",
+        "●": "*", "○": "o", "…": "~", "—": "-", "–": "-", "→": "->", "“": '"', "”": '"', "≥": ">=", "≤": "<=",
+        "−": "-", "±": "+/-", "×": "x", "↵": " ", "⇥": " ", "␛": "^[",
+    }
+)  # fmt: skip
 T = TypeVar("T")
 
 
@@ -32,3 +39,8 @@ def readable(record: T) -> T:
     if isinstance(record, dict):
         return {readable(key): readable(value) for key, value in record.items()}  # type: ignore[return-value]
     return record
+
+
+def in_ascii(text: str) -> str:
+    """The text for a terminal that has nothing but ASCII; what has no likeness there becomes a question mark."""
+    return text.translate(_PLAIN).encode("ascii", "replace").decode()
