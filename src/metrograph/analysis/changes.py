@@ -12,31 +12,28 @@ from metrograph.model.lexicon import is_after_restart
 from metrograph.model.runs import Choice
 
 
-def flow_changes(names: Sequence[str], rows: Sequence[Row], orders: Sequence[Sequence[int]]) -> tuple[Change, ...]:
-    """The changes between neighbours, in the order of the flow.
+def changes(sides: Sequence[Side], rows: Sequence[Row], orders: Sequence[Sequence[int]]) -> tuple[Change, ...]:
+    """The changes between neighbours: along the flow, then in the trials.
 
     orders: for each side, the indices of its rows in the order it passes them.
     """
-    changes: list[Change] = []
-    for left in range(len(names) - 1):
-        pair = _Pair(names[left], names[left + 1], left, rows, orders)
+    found: list[Change] = []
+    for left, (earlier, later) in enumerate(pairwise(sides)):
+        pair = _Pair(earlier.name, later.name, left, rows, orders)
         for index in range(len(rows)):
-            changes += pair.row_changes(index)
-    return tuple(changes)
+            found += pair.row_changes(index)
+        found += _trial_changes(earlier, later)
+    return tuple(found)
 
 
-def check_changes(sides: Sequence[Side]) -> tuple[Change, ...]:
-    """Trials that came out otherwise than in the release before; a trial not made in one of the two says nothing."""
-    changes = []
-    for earlier, later in pairwise(sides):
-        before, after = _results(earlier), _results(later)
-        for name in before:
-            if name in after and before[name] != after[name]:
-                change = Change(
-                    earlier.name, later.name, "check-changed", key=name, before=before[name], after=after[name]
-                )
-                changes.append(change)
-    return tuple(changes)
+def _trial_changes(earlier: Side, later: Side) -> list[Change]:
+    """Trials that came out otherwise; a trial not made on one of the two sides says nothing."""
+    before, after = _results(earlier), _results(later)
+    return [
+        Change(earlier.name, later.name, "check-changed", key=name, before=before[name], after=after[name])
+        for name in before
+        if name in after and before[name] != after[name]
+    ]
 
 
 def _results(side: Side) -> dict[str, str]:

@@ -8,7 +8,7 @@ from statistics import median as middle
 from typing import TypeVar
 
 from metrograph.analysis.alignment import Slots, merge
-from metrograph.analysis.changes import check_changes, flow_changes
+from metrograph.analysis.changes import changes
 from metrograph.analysis.circumstances import care
 from metrograph.analysis.flow import flow
 from metrograph.model.cards import Rig
@@ -45,7 +45,7 @@ def compare(sides: Sequence[Side], rigs: Mapping[str, Rig] | None = None) -> Com
         releases=tuple(names),
         runs=tuple(tuple(run.run for run in side.runs) for side in sides),
         rows=rows,
-        changes=flow_changes(names, rows, _orders(sides, slots, owners)) + check_changes(sides),
+        changes=changes(sides, rows, _orders(sides, slots, owners)),
         times=tuple(_times(side) for side in sides),
         issues=_issues(sides, rows),
         readings=_readings(sides),

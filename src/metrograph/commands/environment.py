@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from metrograph.views.paper import Paper
 
 _NARROWEST, _WIDEST, _USUAL = 80, 160, 80
-_PATIENCE = 0.5  # seconds before a bar shows how far it is
+_PATIENCE = 0.5  # seconds before it is said how far a long work is
 T = TypeVar("T")
 
 
@@ -95,21 +95,15 @@ class Environment(msgspec.Struct, frozen=True):
         return in_ascii(text) if _is_plain(stream) else text
 
     def track(self, items: Sequence[T], what: str) -> Iterator[T]:
-        """Gives the items one by one, with a bar on the terminal when they take longer than half a second."""
-        started, bar, task = time.monotonic(), None, None
+        """Gives the items one by one, and says on the terminal how far it is when that takes over half a second."""
+        started, said = time.monotonic(), ""
         for done, item in enumerate(items):
-            if bar is None and self.err.isatty() and time.monotonic() - started > _PATIENCE:
-                from rich.console import Console
-                from rich.progress import Progress
-
-                bar = Progress(console=Console(file=self.err), transient=True)
-                task = bar.add_task(what, total=len(items))
-                bar.start()
-            if bar is not None and task is not None:
-                bar.update(task, completed=done)
+            if self.err.isatty() and time.monotonic() - started > _PATIENCE and done % 10 == 0:
+                said = f"{what}: {done} of {len(items)}"
+                self.err.write(f"\r{said}")
+                self.err.flush()
             yield item
-        if bar is not None:
-            bar.stop()
+        self.err.write("\r" + " " * len(said) + "\r" if said else "")
 
     def _columns(self) -> int:
         import shutil

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from math import fsum
 
 import msgspec
 
@@ -46,10 +47,10 @@ def exactly(milliseconds: int) -> Range:
 
 def total(ranges: Iterable[Range]) -> Range:
     """The sum of ranges; ``ZERO`` when there are none."""
-    result = ZERO
-    for each in ranges:
-        result = result + each
-    return result
+    all_of = tuple(ranges)
+    highs = [each.high for each in all_of if each.high is not None]
+    high = round(fsum(highs), 3) if len(highs) == len(all_of) else None
+    return Range(round(fsum(each.low for each in all_of), 3), high)
 
 
 def difference(before: Range, after: Range) -> tuple[float | None, float | None]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from itertools import groupby
 
 from metrograph.analysis.lanes import Lanes
 from metrograph.language.times import show_difference, show_duration
@@ -89,9 +90,8 @@ def _changes(comparison: Comparison, paper: Paper) -> str:
     if not comparison.changes:
         return f"{paper.heading('What changed')}\n  Nothing in screens, questions, pre-set values, choices or trials.\n"
     text = ""
-    for name in dict.fromkeys((change.earlier, change.later) for change in comparison.changes):
-        own = [change for change in comparison.changes if (change.earlier, change.later) == name]
-        text += paper.heading(f"What changed from {name[0]} to {name[1]}") + "\n"
+    for (earlier, later), own in groupby(comparison.changes, lambda change: (change.earlier, change.later)):
+        text += paper.heading(f"What changed from {earlier} to {later}") + "\n"
         text += render_lines([sentence(change) for change in own], paper)
     return text
 

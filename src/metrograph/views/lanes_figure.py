@@ -21,6 +21,8 @@ _LANE, _TOP, _BOTTOM = 0.95, 0.9, 0.75
 _ISSUE_LINE = 0.24
 _NAME_LENGTH = 28
 _BAR = 0.34  # of a lane's height
+_LEFT = 0.2  # of the figure, for the names of the runs
+_FIGURE = 7.2  # points that a digit of a total takes
 _LETTER = 5.6  # points that a letter of a phase's name takes
 _STYLE = {
     "font.family": "DejaVu Sans",
@@ -43,9 +45,7 @@ def draw_lanes(lanes: Lanes, title: str, ending: str) -> bytes:
     height = _TOP + _LANE * len(lanes.lanes) + _BOTTOM + _ISSUE_LINE * len(lanes.issues)
     with rc_context(_STYLE):  # type: ignore[arg-type]  # its stubs list every key there is, and want a literal of them
         figure = Figure(figsize=(_WIDTH, height), dpi=100, facecolor="white")
-        axes = figure.add_axes(
-            (0.2, (_BOTTOM + _ISSUE_LINE * len(lanes.issues)) / height, 0.72, _LANE * len(lanes.lanes) / height)
-        )
+        axes = figure.add_axes(_frame(lanes, height))
         _prepare(axes, lanes)
         hues = colours(lanes.phases)
         named: set[str] = set()
@@ -57,6 +57,14 @@ def draw_lanes(lanes: Lanes, title: str, ending: str) -> bytes:
         buffer = io.BytesIO()
         figure.savefig(buffer, format=ending, metadata=_metadata(ending, title))
     return buffer.getvalue()
+
+
+def _frame(lanes: Lanes, height: float) -> tuple[float, float, float, float]:
+    """Left, bottom, width and height of the chart, as shares of the figure; the totals have room to its right."""
+    longest = max((len(show_duration(lane.total)) for lane in lanes.lanes), default=0)
+    right = (longest * _FIGURE + 20) / (_WIDTH * 72)
+    bottom = (_BOTTOM + _ISSUE_LINE * len(lanes.issues)) / height
+    return _LEFT, bottom, 1 - _LEFT - right, _LANE * len(lanes.lanes) / height
 
 
 def _metadata(ending: str, title: str) -> dict[str, str | None]:
@@ -103,7 +111,7 @@ def _draw_lane(axes: Axes, row: int, lane: Lane, hues: dict[str, str]) -> None:
         if bar.torn:
             axes.text(bar.end, row, "≈", ha="center", va="center", fontsize=15, color=INK, fontweight="bold")
     for at in lane.breaks:
-        axes.plot([at, at], [row - _BAR * 0.75, row + _BAR * 0.75], color=INK, linewidth=1.2, linestyle=(0, (2, 2)))
+        axes.plot([at, at], [row - _BAR * 0.6, row + _BAR * 0.6], color=INK, linewidth=1.2, linestyle=(0, (2, 2)))
     for screen in lane.screens:
         axes.plot([screen.at, screen.at], [row + _BAR * 0.32, row + _BAR * 0.5], color="white", linewidth=0.9)
     _mark(axes, row, lane)
@@ -169,12 +177,12 @@ def _write_around(figure: Figure, lanes: Lanes, title: str, height: float) -> No
     figure.text(0.02, 1 - 0.62 / height, caption, fontsize=9, color=SOFT, va="center")
     for number, issue in enumerate(lanes.issues, 1):
         y = (0.14 + _ISSUE_LINE * (len(lanes.issues) - number)) / height
-        figure.text(0.2, y, f"{number}  {shorten(issue, 110)}", fontsize=9, color=_dark(WORSE), va="bottom")
+        figure.text(_LEFT, y, f"{number}  {shorten(issue, 110)}", fontsize=9, color=_dark(WORSE), va="bottom")
 
 
 def _write_key(figure: Figure, hues: dict[str, str], height: float) -> None:
     """A key for the phases that were too short everywhere to be named where they stand."""
-    x = 0.92
+    x = 0.98
     for phase, hue in reversed(hues.items()):
         figure.text(x, 1 - 0.62 / height, phase, fontsize=9, color=_dark(hue), va="center", ha="right")
         x -= (len(phase) * _LETTER + 6) / (_WIDTH * 72)

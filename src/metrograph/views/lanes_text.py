@@ -131,10 +131,9 @@ def _axis(scale: _Scale, lanes: Lanes, paper: Paper) -> list[str]:
             line[column] = "┬"
             labels += " " * (column - len(labels)) + text
             free = column + width(text) + 1
-    from_what = f"from {lanes.lined_up}" if lanes.lined_up else ""
     return [
         paper.ink(scale.margin() + "".join(line), dim=True),
-        paper.ink(scale.margin(from_what) + labels, dim=True),
+        paper.ink(scale.margin() + labels, dim=True),
     ]
 
 
@@ -149,7 +148,8 @@ def _key(lanes: Lanes, hues: dict[str, str], paper: Paper) -> str:
         "≈ cut, length unknown": any(bar.torn for lane in lanes.lanes for bar in lane.bars),
         "╷ screen": True,
     }
-    return phases + "\n" + paper.ink("  ".join(text for text, shown in said.items() if shown), dim=True)
+    zero = f"0:00 is where {lanes.lined_up} begins\n" if lanes.lined_up else ""
+    return zero + phases + "\n" + paper.ink("  ".join(text for text, shown in said.items() if shown), dim=True)
 
 
 def _circled(number: int, paper: Paper) -> str:

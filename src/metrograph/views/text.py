@@ -2,7 +2,12 @@
 
 from __future__ import annotations
 
+import re
+
 from rich.cells import cell_len, set_cell_size
+
+# Terminals disagree how wide pictures are that are joined to one or coloured; apart they are two columns everywhere.
+_JOINS = re.compile("\u200d(?=[\u2600-\u27bf\U0001f000-\U0001faff])|\ufe0f|[\U0001f3fb-\U0001f3ff]")
 
 
 def width(text: str) -> int:
@@ -23,7 +28,7 @@ def shorten(text: str, columns: int, dots: str = "…") -> str:
 
 def pad(text: str, columns: int, right: bool = False) -> str:
     """The text shortened or filled with blanks to exactly so many columns; to the right when it is a number."""
-    short = shorten(text, columns)
+    short = shorten(_JOINS.sub("", text), columns)
     blanks = " " * (columns - width(short))
     return blanks + short if right else short + blanks
 
