@@ -38,6 +38,8 @@ class Help(unittest.TestCase):
         self.assertRegex(call("--version", folder=ROOT).stdout, r"^metrograph \d+\.\d+\.\d+\n$")
         done = call("comparre", folder=ROOT)
         self.assertEqual((done.returncode, done.stdout), (2, ""))
+        self.assertIn("no command “comparre”; did you mean compare?", done.stderr)
+        self.assertNotIn("...", call("--help", folder=ROOT).stdout.split("Commands:")[1])
 
     def test_completion_knows_commands_and_runs(self) -> None:
         variables = {"_METROGRAPH_COMPLETE": "complete_bash", "COMP_WORDS": "metrograph comp", "COMP_CWORD": "1"}

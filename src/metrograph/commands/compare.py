@@ -43,7 +43,10 @@ def compare(
     json: JsonOption = False,
     logbook: LogbookOption = None,
 ) -> None:
-    """Compare installer flows: timelines, aligned screens, what changed, times, issues."""
+    """Compare installer flows across releases or runs.
+
+    Shows reasons for care, timelines to scale, the aligned screens, what changed, times, issues and readings.
+    """
     from metrograph.analysis.compare import compare as compare_sides
     from metrograph.analysis.lanes import lay_lanes
 

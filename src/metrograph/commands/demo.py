@@ -20,7 +20,7 @@ def demo(
     folder: Annotated[Path, typer.Argument(metavar="[DIR]", help="Where to put it.")] = Path("metrograph-demo"),
     force: Annotated[bool, typer.Option("--force", help="Write over the files of an earlier demo.")] = False,
 ) -> None:
-    """Make the demo logbook and show how its second release differs from the first."""
+    """Make a made-up logbook and compare two releases in it."""
     from metrograph.analysis.compare import compare
     from metrograph.analysis.lanes import lay_lanes
     from metrograph.commands.draw import write_figure

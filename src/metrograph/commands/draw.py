@@ -39,7 +39,10 @@ def lanes(
     ] = None,
     logbook: LogbookOption = None,
 ) -> None:
-    """Draw runs as lanes: time to scale, phases as bands, screens as ticks, issues as numbers."""
+    """Draw runs as lanes, time to scale.
+
+    Phases are bands, screens are ticks, issues are numbers.
+    """
     from metrograph.analysis.lanes import lay_lanes
     from metrograph.views.registry import FIGURES, ending_of
 

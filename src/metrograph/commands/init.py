@@ -18,7 +18,7 @@ def init(
     ctx: typer.Context,
     folder: Annotated[Path | None, typer.Argument(metavar="[DIR]", help="The folder; this one unless said.")] = None,
 ) -> None:
-    """Make a logbook: a folder for cards of releases and rigs, and for the logs of runs."""
+    """Make a logbook, a folder for cards and logs."""
     environment = environment_of(ctx)
     path = environment.folder / (folder or "")
     made = make_logbook(path)

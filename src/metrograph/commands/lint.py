@@ -31,7 +31,10 @@ def lint(
     json: JsonOption = False,
     logbook: LogbookOption = None,
 ) -> None:
-    """Report faults and doubtful places in logs and cards; exit with 1 when there is an error."""
+    """Report every fault and doubt in logs and cards.
+
+    All in one pass, with the place and what could stand there. Exits with 1 when there is an error.
+    """
     environment = environment_of(ctx)
     book = environment.logbook_or_none(logbook) if files else environment.logbook(logbook)
     paths = files or all_files(environment.logbook(logbook))

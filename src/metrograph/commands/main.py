@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 import sys
 from importlib import import_module
-from typing import Annotated, NoReturn
+from typing import Annotated, Any, NoReturn
 
 import typer
 from typer.core import TyperGroup
@@ -13,6 +13,7 @@ from typer.core import TyperGroup
 from metrograph import __version__
 from metrograph.commands.environment import this_environment
 from metrograph.errors import MetrographError
+from metrograph.logbook.folder import unknown
 
 # In the order of an install day, as help shows them. To add a command, add a row and a module of its name.
 COMMANDS = {
@@ -46,6 +47,12 @@ class LazyGroup(TyperGroup):
         command = typer.main.get_command(import_module(COMMANDS[cmd_name]).app)
         command.name = cmd_name
         return command
+
+    def resolve_command(self, ctx: typer.Context, args: list[str]) -> Any:  # type: ignore[override]
+        """The same as ever, but a name that is not known is answered with the nearest that is."""
+        if args[0] not in COMMANDS and not args[0].startswith("-"):
+            raise unknown("command", args[0], list(COMMANDS), "“metrograph --help” lists them")
+        return super().resolve_command(ctx, args)
 
 
 app = typer.Typer(

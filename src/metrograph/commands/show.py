@@ -27,7 +27,7 @@ def show(
     json: JsonOption = False,
     logbook: LogbookOption = None,
 ) -> None:
-    """Show one run: its timeline, screens, choices, issues, readings."""
+    """Show one run: timeline, screens, choices, issues, readings."""
     environment = environment_of(ctx)
     book = environment.logbook_or_none(logbook)
     selected = select(book, run)

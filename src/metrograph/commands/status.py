@@ -16,7 +16,7 @@ app = command_app()
 
 @app.command(epilog=examples("metrograph status", "metrograph status --run larkmoor-8.0-heron-1 --json"))
 def status(ctx: typer.Context, run: RunOption = None, json: JsonOption = False, logbook: LogbookOption = None) -> None:
-    """Show the clocks of an open run, the screen in front, open issues, and what its plan has next."""
+    """Show how the open run stands: clocks, screen, issues, next."""
     environment = environment_of(ctx)
     book = environment.logbook(logbook)
     name = find_run(book, run)

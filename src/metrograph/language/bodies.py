@@ -122,7 +122,7 @@ def is_secret(key: str) -> bool:
 
 
 def _needs_more(verb: Verb) -> Unreadable:
-    return Unreadable(f"“{verb.word}” needs more", expected=f"for example: {verb.example}")
+    return Unreadable(f"“{verb.word}” needs more", expected=f"something like “{verb.example}”")
 
 
 def _nothing(verb: Verb, raw: str) -> tuple[None, str]:
@@ -168,7 +168,7 @@ def _refuse_secret(key: str, value: str) -> None:
 def _setting(verb: Verb, raw: str) -> tuple[str, str]:
     setting = _maybe_setting(verb, raw)
     if not setting[1]:
-        raise Unreadable(f"“{verb.word}” needs a key and a value", raw, f"key = value, for example: {verb.example}")
+        raise Unreadable(f"“{verb.word}” needs a key and a value", raw, f"key = value, something like “{verb.example}”")
     return setting
 
 
@@ -183,7 +183,7 @@ def _maybe_named(verb: Verb, raw: str) -> tuple[str | None, str]:
 def _maybe_told(verb: Verb, raw: str) -> tuple[str, str]:
     name, _, text = raw.partition(":")
     if not re.fullmatch(_NAME, name):
-        raise Unreadable(f"“{verb.word}” needs the name of an issue", name, f"for example: {verb.example}")
+        raise Unreadable(f"“{verb.word}” needs the name of an issue", name, f"something like “{verb.example}”")
     return name, decode(text.strip())
 
 
@@ -191,7 +191,7 @@ def _named(verb: Verb, raw: str) -> tuple[str, str]:
     name, _, text = raw.rpartition(":")
     name, text = name.strip(), text.strip()
     if not (name and text):
-        raise Unreadable(f"“{verb.word}” needs a name, a colon and a text", raw, f"for example: {verb.example}")
+        raise Unreadable(f"“{verb.word}” needs a name, a colon and a text", raw, f"something like “{verb.example}”")
     return decode(name), decode(text)
 
 

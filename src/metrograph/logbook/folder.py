@@ -112,10 +112,8 @@ def make_logbook(path: Path) -> bool:
     return create(path / MARK, _FIRST_SETTINGS)
 
 
-def unknown(what: str, name: str, known: list[str], hint: str) -> MetrographError:
-    """The error that says a name is not known, and what might have been meant."""
-    near = suggest(name, known) if known else ""
-    meant = (
-        f"; did you mean {near}?" if near and not near.startswith("one of") else f"; known: {near[7:]}" if near else ""
-    )
-    return MetrographError(f"there is no {what} “{name}”{meant}. {hint}")
+def unknown(what: str, name: str, known: list[str], hint: str = "") -> MetrographError:
+    """The error that says a name is not known, what might have been meant, and what to do."""
+    near = suggest(name, known)
+    meant = "" if not near else f"; known: {near[7:]}." if near.startswith("one of ") else f"; did you mean {near}?"
+    return MetrographError(f"there is no {what} “{name}”{meant or '.'} {hint}".rstrip())
