@@ -6,9 +6,9 @@ from collections.abc import Callable
 from typing import Any
 
 from metrograph.analysis.timeline import Place, Timeline, joined, lay_out, trouble
-from metrograph.language.bodies import parse_number, parse_part, parse_swap
 from metrograph.language.escapes import split_list
 from metrograph.language.sizes import parse_size
+from metrograph.language.values import parse_number, parse_part, parse_swap
 from metrograph.model.cues import Cue, Log
 from metrograph.model.layouts import Layout
 from metrograph.model.lexicon import Lexicon, is_after_restart, load_lexicon

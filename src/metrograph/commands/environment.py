@@ -137,8 +137,8 @@ def this_environment() -> Environment:
 
     try:
         folder = Path.cwd()
-    except FileNotFoundError as error:
-        raise MetrographError("the folder this was called in is gone") from error
+    except FileNotFoundError:
+        folder = Path()  # it is gone; what needs it will say that there is no logbook in it
     return Environment(sys.stdout, sys.stderr, folder, os.environ)
 
 

@@ -4,33 +4,21 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Collection
-from functools import lru_cache
 
 from metrograph.language.escapes import decode
 from metrograph.language.faults import Unreadable
+from metrograph.language.secrets import is_secret, refuse_secret
 from metrograph.language.sizes import EXPECTED_SIZE, parse_size
 from metrograph.language.suggest import suggest
 from metrograph.language.times import parse_cut
-from metrograph.model.layouts import Part, Swap
+from metrograph.language.values import parse_number, parse_part, parse_swap
 from metrograph.model.lexicon import load_lexicon
 from metrograph.model.verbs import VERBS, Check, Rule, Shape, Verb
 
 # Compiled when first wanted: only what every log needs is worth the time of every cue.
 _NAME = r"[a-z0-9]+(?:-[a-z0-9]+)*"
 _NAMED = rf"(?s:({_NAME}):(?:\s+|\Z)(.*))"
-_NUMBER = r"([+-]?[0-9]{1,18}(?:\.[0-9]{1,9})?)(?:\s*(\S.*))?"
 _OWN_FIELD = r"x-[A-Za-z0-9_-]+"
-_NEVER_KEPT = (
-    r"(?i)pass[ _-]?(?:word|phrase|code|key)|\b(?:pin|secret|token|credentials?)\b"
-    r"|\b(?:recovery|encryption|private|network|wireless|wpa|security|access)[ _-]?key\b"
-)
-_NOT_SECRET = frozenset(
-    {"", "yes", "no", "on", "off", "none", "asked", "empty", "set", "not set", "optional", "required"}
-)
-_BEHIND_SECRET = frozenset(
-    {"again", "twice", "repeated", "confirmation", "confirmed", "hint", "strength", "check", "code", "required"}
-)
-
 Kinds = Callable[[], Collection[str]]
 
 
@@ -93,34 +81,6 @@ def may_repeat(verb: Verb, key: str) -> bool:
     return rule is None or rule.many
 
 
-def parse_number(text: str) -> tuple[float, str] | None:
-    """A number and its unit (empty when it has none); None when it does not begin with a number."""
-    found = re.fullmatch(_NUMBER, text)
-    return (float(found[1]), found[2] or "") if found else None
-
-
-def parse_part(text: str) -> Part | None:
-    """A partition: mount point, file system and size (``/boot/efi fat32 300 MiB``); None when it has another form."""
-    words = text.split(maxsplit=2)
-    size = parse_size(words[2]) if len(words) == 3 else None
-    return None if size is None else Part(mount=words[0], filesystem=words[1], size=size)
-
-
-def parse_swap(text: str) -> Swap | None:
-    """Swap: ``none``, ``file 2 GiB``, ``partition 4 GiB``, the same without a size; None when it has another form."""
-    how, _, rest = text.partition(" ")
-    size = parse_size(rest) if rest else None
-    if how not in {"none", "file", "partition"} or (rest and size is None) or (how == "none" and rest):
-        return None
-    return Swap(how=how, size=size)
-
-
-@lru_cache(4096)  # the keys of choices are few, and each comes up in every run
-def is_secret(key: str) -> bool:
-    """Whether a value of this key must never be written down."""
-    return re.search(_NEVER_KEPT, key) is not None
-
-
 def _needs_more(verb: Verb) -> Unreadable:
     return Unreadable(f"“{verb.word}” needs more", expected=f"something like “{verb.example}”")
 
@@ -149,20 +109,8 @@ def _maybe_setting(verb: Verb, raw: str) -> tuple[str, str]:
     if not key:
         raise _needs_more(verb)
     if is_secret(key):
-        _refuse_secret(key, value)
+        refuse_secret(key, value)
     return key, value
-
-
-def _refuse_secret(key: str, value: str) -> None:
-    """Raises Unreadable when a secret was typed, behind an equals sign or without one."""
-    found = re.search(_NEVER_KEPT, key)
-    name, rest = (key[: found.end()], key[found.end() :]) if found else (key, "")
-    is_value = value.lower() not in _NOT_SECRET or not _BEHIND_SECRET.issuperset(rest.lower().replace("-", " ").split())
-    if is_value:
-        # What stood there is left out on purpose: a fault is shown and may be published.
-        raise Unreadable(
-            f"the value of “{name}” is a secret and is never kept", expected=f"the key alone: enter {name}"
-        )
 
 
 def _setting(verb: Verb, raw: str) -> tuple[str, str]:
