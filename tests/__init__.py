@@ -1,0 +1,8 @@
+"""The tests. Hypothesis varies its examples from run to run, but not where a commit is judged; machines may be slow."""
+
+import os
+
+from hypothesis import settings
+
+settings.register_profile("metrograph", deadline=None, derandomize=bool(os.environ.get("CI")))
+settings.load_profile("metrograph")

@@ -33,7 +33,12 @@ def format_cue(cue: Cue) -> str:
 
 def format_line(cue: Cue) -> str:
     """A cue on one line, without its time, as a person would type it."""
-    return " | ".join([format_words(cue), *(f"{key} {encode(value)}" for key, value in cue.fields)])
+    return " | ".join([format_words(cue), *(_inline(key, value) for key, value in cue.fields)])
+
+
+def _inline(key: str, value: str) -> str:
+    """A field behind a bar; a value that begins with a colon would be taken for one behind the key."""
+    return f"{key}: {encode(value)}" if value.startswith(":") else f"{key} {encode(value)}"
 
 
 def format_words(cue: Cue) -> str:
