@@ -2,17 +2,23 @@
 
 from __future__ import annotations
 
+from metrograph.analysis.layouts import layout_doubts, layout_of
 from metrograph.analysis.timeline import lay_out, trouble
 from metrograph.language.suggest import suggest
+from metrograph.model.cards import Rig
 from metrograph.model.cues import Cue, Fault, Log
 from metrograph.model.lexicon import Lexicon
 from metrograph.model.runs import Run
 
 
-def doubts(log: Log, lexicon: Lexicon) -> tuple[Fault, ...]:
-    """Every doubtful place of a log, by line."""
+def doubts(log: Log, lexicon: Lexicon, rig: Rig | None = None) -> tuple[Fault, ...]:
+    """Every doubtful place of a log, by line.
+
+    rig: the card of its rig, to hold disk layouts against; None when there is none.
+    """
     cues = log.by_time()
     found = [*_end(cues), *_unfixed(cues), *_fixes_of_nothing(cues), *_pauses(cues), *_homeless(cues, lexicon)]
+    found += _layouts(cues, rig or Rig())
     faults = (Fault(log.file, line, 1, "doubt", message, expected=expected) for line, message, expected in found)
     return tuple(sorted(faults, key=lambda fault: fault.line))
 
@@ -78,3 +84,17 @@ def _homeless(cues: list[Cue], lexicon: Lexicon) -> list[Doubt]:
         for cue, place in zip(cues, places, strict=True)
         if cue.verb in {"keep", "choose", "enter"} and place.screen is None
     ]
+
+
+def _layouts(cues: list[Cue], rig: Rig) -> list[Doubt]:
+    answers = {(cue.name or "").casefold(): cue.text for cue in cues if cue.verb in {"keep", "choose"}}
+    sleeps = any(answers.get(key) in {"yes", "on"} for key in ("hibernation", "sleep to disk"))
+    encrypts = answers.get("encryption") not in {None, "no", "off", "none"}
+    found = []
+    for cue in cues:
+        if cue.verb == "layout":
+            layout = layout_of(cue)
+            found += [(cue.line, *doubt) for doubt in layout_doubts(layout, rig, sleeps)]
+            if encrypts and layout.encryption is None and all(part.filesystem != "luks" for part in layout.parts):
+                found.append((cue.line, "encryption was chosen, and this layout has none", "crypt: what is encrypted"))
+    return found

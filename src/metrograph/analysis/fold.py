@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from metrograph.analysis.layouts import layout_of
 from metrograph.analysis.timeline import Place, Timeline, joined, lay_out, trouble
 from metrograph.language.escapes import split_list
 from metrograph.language.sizes import parse_size
-from metrograph.language.values import parse_number, parse_part, parse_swap
+from metrograph.language.values import parse_number
 from metrograph.model.cues import Cue, Log
-from metrograph.model.layouts import Layout
 from metrograph.model.lexicon import Lexicon, is_after_restart, load_lexicon
 from metrograph.model.ranges import ZERO, Range, total
 from metrograph.model.runs import (
@@ -64,7 +64,7 @@ def fold(log: Log, name: str, lexicon: Lexicon | None = None, until: int | None 
         phases=_phases(timeline.stretches),
         screens=screens,
         choices=loose,
-        layout=next((_layout(cue) for cue in reversed(cues) if cue.verb == "layout"), None),
+        layout=next((layout_of(cue) for cue in reversed(cues) if cue.verb == "layout"), None),
         issues=_issues(cues, timeline),
         stretches=joined(timeline.stretches),
         **{
@@ -197,19 +197,6 @@ def _choice(cue: Cue) -> Choice:
         how=_HOW[cue.verb],
         offered=split_list(cue.field("offered") or ""),
         why=cue.field("why"),
-    )
-
-
-def _layout(cue: Cue) -> Layout:
-    parts = [parse_part(part) for part in cue.every("part")]
-    return Layout(
-        method=cue.text,
-        table=cue.field("table"),
-        disk=_size(cue, "disk"),
-        parts=tuple(part for part in parts if part is not None),
-        swap=parse_swap(cue.field("swap") or ""),
-        encryption=cue.field("crypt"),
-        loader=cue.field("loader"),
     )
 
 

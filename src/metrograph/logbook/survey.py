@@ -8,7 +8,7 @@ from pathlib import Path
 from metrograph.analysis.doubts import doubts
 from metrograph.errors import MetrographError
 from metrograph.language.suggest import suggest
-from metrograph.logbook.cards import read_card
+from metrograph.logbook.cards import load_rigs, read_card
 from metrograph.logbook.files import read_bytes
 from metrograph.logbook.folder import MARK, Logbook
 from metrograph.logbook.selection import Reader, shown_path
@@ -46,7 +46,7 @@ def _of_log(path: Path, reader: Reader) -> list[Fault]:
     if path.is_dir():
         raise MetrographError(f"{path} is a folder; name a log or a card, or no file for the whole logbook")
     log = reader.log(path)
-    faults = [*reader.faults, *doubts(log, reader.lexicon)]
+    faults = [*reader.faults, *doubts(log, reader.lexicon, load_rigs(reader.logbook).get(log.header.rig))]
     reader.faults.clear()
     if reader.logbook is not None:
         faults += _unknown_names(path, log, reader.logbook)

@@ -2,9 +2,31 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
 import msgspec
+
+FILE_SYSTEMS = (
+    "ext4", "btrfs", "xfs", "f2fs", "ext3", "ext2", "zfs", "bcachefs", "reiserfs", "jfs", "fat32", "fat16", "vfat",
+    "exfat", "ntfs", "swap", "lvm", "luks", "bios-boot", "none",
+)  # fmt: skip
+"""What a partition may hold; ``lvm`` and ``luks`` are containers, ``bios-boot`` is raw space for a boot loader."""
+
+MOUNTS = (
+    "/",
+    "/boot",
+    "/boot/efi",
+    "/efi",
+    "/home",
+    "/var",
+    "/var/log",
+    "/tmp",
+    "/usr",
+    "/opt",
+    "/srv",
+    "/root",
+    "swap",
+    "-",
+)
+"""Where partitions usually are mounted; ``-`` is nowhere."""
 
 
 class Part(msgspec.Struct, frozen=True):
@@ -43,6 +65,3 @@ class Layout(msgspec.Struct, frozen=True):
     swap: Swap | None = None
     encryption: str | None = None
     loader: str | None = None
-
-
-Firmware = Literal["uefi", "bios"]

@@ -5,9 +5,9 @@ from __future__ import annotations
 from metrograph.analysis.lanes import lay_lanes
 from metrograph.language.sizes import show_size
 from metrograph.language.times import show_duration
-from metrograph.model.layouts import Layout
 from metrograph.model.runs import Choice, Reading, Run, Screen
 from metrograph.views.lanes_text import render_lanes
+from metrograph.views.layout_text import render_layout
 from metrograph.views.paper import Paper
 from metrograph.views.safe import readable
 from metrograph.views.table import Column, render_lines, render_table
@@ -23,7 +23,7 @@ def render_run(run: Run, paper: Paper) -> str:
         render_lanes(lay_lanes([run]), paper),
         _section("Where the time went", _time_table(run, paper), paper),
         _section("Screens", _screen_table(run, paper), paper) if run.screens else "",
-        _section("Disk layout", render_lines(_layout_lines(run.layout), paper), paper) if run.layout else "",
+        _section("Disk layout", render_layout(run.layout, paper), paper) if run.layout else "",
         _section("Issues", render_lines(_issue_lines(run), paper), paper) if run.issues else "",
         _section("Readings", _reading_table(run, paper), paper) if run.readings else "",
         _lists(run, paper),
@@ -100,18 +100,6 @@ def show_choice(choice: Choice) -> str:
     if choice.how == "kept":
         return f"{choice.key}: {choice.value} (kept)"
     return f"{choice.key}: {choice.preset or '?'} → {choice.value}"
-
-
-def _layout_lines(layout: Layout) -> list[str]:
-    said = [layout.method, layout.table, show_size(layout.disk) if layout.disk is not None else None]
-    lines = [", ".join(word for word in said if word)]
-    lines += [f"{part.mount}: {part.filesystem}, {show_size(part.size)}" for part in layout.parts]
-    if layout.swap:
-        size = f" of {show_size(layout.swap.size)}" if layout.swap.size is not None else ""
-        lines.append(f"swap: {layout.swap.how}{size}")
-    lines += [f"encryption: {layout.encryption}"] if layout.encryption else []
-    lines += [f"boot loader: {layout.loader}"] if layout.loader else []
-    return lines
 
 
 def _issue_lines(run: Run) -> list[str]:
