@@ -38,6 +38,24 @@ class Doubts(unittest.TestCase):
         self.assertEqual(self.of("0:00 pause\n0:01 pause"),
                          [(2, "the run has no end", "end done, or end abandoned"), (2, "the run was paused already", "resume before it")])  # fmt: skip
 
+    def test_moments_that_cannot_be(self) -> None:
+        self.assertEqual(
+            self.of("""
+                0:00 screen Disk
+                0:00 screen Language
+                0:10 wait
+                0:10 ready
+                9:00:00 note back again
+                9:00:01 wait
+                18:00:00 end done
+            """),
+            [
+                (2, "“Disk” came up at the same time", "a later time for one of them"),
+                (3, "this wait has no length", "a time before that of what ends it"),
+                (5, "nothing was noted for 8:59:50 before this", "pause at 0:10 and resume at 9:00:00"),
+            ],
+        )
+
     def test_an_issue_that_ended_an_attempt_needs_no_fix(self) -> None:
         self.assertEqual(self.of("0:00 issue a: x\n0:01 fail y\n    issue: a\n0:02 end abandoned"), [])
 

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 from metrograph.analysis.layouts import layout_doubts, layout_of
 from metrograph.analysis.timeline import lay_out, trouble
 from metrograph.language.suggest import suggest
+from metrograph.language.times import format_time
 from metrograph.model.cards import Rig
 from metrograph.model.cues import Cue, Fault, Log
 from metrograph.model.lexicon import Lexicon
@@ -18,7 +21,7 @@ def doubts(log: Log, lexicon: Lexicon, rig: Rig | None = None) -> tuple[Fault, .
     """
     cues = log.by_time()
     found = [*_end(cues), *_unfixed(cues), *_fixes_of_nothing(cues), *_pauses(cues), *_homeless(cues, lexicon)]
-    found += _layouts(cues, rig or Rig())
+    found += [*_layouts(cues, rig or Rig()), *_same_moment(cues), *_endless(cues, lexicon)]
     faults = (Fault(log.file, line, 1, "doubt", message, expected=expected) for line, message, expected in found)
     return tuple(sorted(faults, key=lambda fault: fault.line))
 
@@ -37,6 +40,8 @@ def lacks(run: Run) -> list[str]:
 
 
 Doubt = tuple[int, str, str]
+_LONG = 2 * 3600 * 1000
+"""Milliseconds without a cue, hands on, after which somebody has probably gone away."""
 
 
 def _end(cues: list[Cue]) -> list[Doubt]:
@@ -97,4 +102,27 @@ def _layouts(cues: list[Cue], rig: Rig) -> list[Doubt]:
             found += [(cue.line, *doubt) for doubt in layout_doubts(layout, rig, sleeps)]
             if encrypts and layout.encryption is None and all(part.filesystem != "luks" for part in layout.parts):
                 found.append((cue.line, "encryption was chosen, and this layout has none", "crypt: what is encrypted"))
+    return found
+
+
+def _same_moment(cues: list[Cue]) -> list[Doubt]:
+    """Two screens at one time, and waits that end as they begin."""
+    found = []
+    for cue, after in pairwise(each for each in cues if each.verb in {"screen", "wait", "ready", "phase"}):
+        if cue.at == after.at and cue.verb == after.verb == "screen":
+            found.append((after.line, f"“{cue.text}” came up at the same time", "a later time for one of them"))
+        elif cue.at == after.at and cue.verb == "wait":
+            found.append((cue.line, "this wait has no length", "a time before that of what ends it"))
+    return found
+
+
+def _endless(cues: list[Cue], lexicon: Lexicon) -> list[Doubt]:
+    """Stretches of hours in which nothing was noted and nobody is said to have waited or paused."""
+    timeline = lay_out(cues, lexicon)
+    found = []
+    for index, (cue, after) in enumerate(pairwise(cues), 1):
+        busy = any(each.who == "person" for each in timeline.between(index - 1, index))
+        if busy and after.at - cue.at > _LONG:
+            pause = f"pause at {format_time(cue.at)} and resume at {format_time(after.at)}"
+            found.append((after.line, f"nothing was noted for {format_time(after.at - cue.at)} before this", pause))
     return found

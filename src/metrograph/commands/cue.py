@@ -45,7 +45,7 @@ def cue(
     follow behind a bar, which the shell wants in quotes.
     """
     environment = environment_of(ctx)
-    _refuse_unknown_options(words)
+    refuse_unknown_options(words)
     book = environment.logbook(logbook)
     said = read_words(" ".join(words), book)
     name = find_run(book, run)
@@ -68,7 +68,7 @@ def read_words(line: str, book: Logbook) -> Cue:
         raise MetrographError(f"{wrong.message}{expected}. Nothing was recorded") from wrong
 
 
-def _refuse_unknown_options(words: list[str]) -> None:
+def refuse_unknown_options(words: list[str]) -> None:
     """A misspelt option must not end up in the log as text."""
     for word in words:
         if word.startswith("--") and word[2:3].isalpha():

@@ -22,6 +22,8 @@ COMMANDS = {
     "rig": "metrograph.commands.rig",
     "begin": "metrograph.commands.begin",
     "cue": "metrograph.commands.cue",
+    "undo": "metrograph.commands.undo",
+    "mend": "metrograph.commands.mend",
     "status": "metrograph.commands.status",
     "end": "metrograph.commands.end",
     "runs": "metrograph.commands.runs",

@@ -51,7 +51,7 @@ def record(logbook: Logbook, run: str, make: Callable[[Log], Cue]) -> Cue:
         _refuse_after_end(run, log, cue)
         append(path, format_cue(cue))
         if cue.verb == "end":
-            _write_open(logbook, [each for each in _read_open(logbook) if each != run])
+            note_open(logbook, run)
     return cue
 
 
@@ -89,6 +89,12 @@ def open_runs(logbook: Logbook) -> list[str]:
     """
     listed = [run for run in _read_open(logbook) if _is_open(logbook, run)]
     return listed or [run for run in logbook.run_names() if _is_open(logbook, run)]
+
+
+def note_open(logbook: Logbook, run: str) -> None:
+    """Puts a run on the list of open ones, or takes it off, as its log now says; the caller holds the lock."""
+    others = [each for each in _read_open(logbook) if each != run]
+    _write_open(logbook, [*others, run] if _is_open(logbook, run) else others)
 
 
 def _is_open(logbook: Logbook, run: str) -> bool:
