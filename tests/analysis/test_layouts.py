@@ -92,11 +92,10 @@ class Layouts(unittest.TestCase):
                          [(4, "4 GiB or more"), (4, "crypt: what is encrypted")])  # fmt: skip
 
     def test_the_bar_is_to_scale_and_shows_every_piece(self) -> None:
-        bar, *lines = render_layout(layout(*SOUND), Paper(width=54)).splitlines()
+        heading, bar, *lines = render_layout(layout(*SOUND), Paper(width=54)).splitlines()
+        self.assertEqual(heading, "  whole disk, gpt, 25 GiB")
         self.assertEqual(bar, "  ██" + "▓" * 40 + "████" + "····")
-        self.assertEqual(
-            lines[1:], ["  █ /boot/efi fat32 1 GiB", "  ▓ / ext4 20 GiB", "  █ swap 2 GiB", "  · free 2 GiB"]
-        )
-        tiny = render_layout(layout("part: /boot/efi fat32 1 MiB", "part: / ext4 900 GiB"), Paper()).splitlines()[0]
+        self.assertEqual(lines, ["  █ /boot/efi fat32 1 GiB", "  ▓ / ext4 20 GiB", "  █ swap 2 GiB", "  · free 2 GiB"])
+        tiny = render_layout(layout("part: /boot/efi fat32 1 MiB", "part: / ext4 900 GiB"), Paper()).splitlines()[1]
         self.assertEqual(tiny, "  █" + "▓" * 75)
         self.assertEqual(render_layout(Layout("by hand"), Paper()), "  by hand\n")

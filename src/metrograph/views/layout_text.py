@@ -13,24 +13,19 @@ _INK, _FREE = "█▓", "·"  # neighbours differ in ink too, for those without 
 
 
 def render_layout(layout: Layout, paper: Paper) -> str:
-    """The bar, and below it a line for each piece and each thing else that was said."""
+    """The bar, below it a line for each piece in the bar's ink, and what else was said."""
     pieces = segments(layout)
-    return _bar(pieces, paper) + render_lines(_lines(layout, pieces), paper)
-
-
-def _lines(layout: Layout, pieces: tuple[Segment, ...]) -> list[str]:
     said = [layout.method, layout.table, show_size(layout.disk) if layout.disk is not None else None]
-    systems = {part.mount: part.filesystem for part in layout.parts}
-    lines = [", ".join(word for word in said if word)]
-    for number, piece in enumerate(pieces):
-        ink = _FREE if piece.free else _INK[number % 2]
-        system = f" {systems[piece.label]}" if piece.label in systems else ""
-        lines.append(f"{ink} {piece.label}{system} {show_size(piece.size)}")
-    if layout.swap is not None and layout.swap.how != "partition":
-        size = f" of {show_size(layout.swap.size)}" if layout.swap.size is not None else ""
-        lines.append(f"swap: {layout.swap.how}{size}")
-    lines += [f"encryption: {layout.encryption}"] if layout.encryption else []
-    return lines + ([f"boot loader: {layout.loader}"] if layout.loader else [])
+    heading = render_lines([", ".join(word for word in said if word)], paper)
+    return heading + _bar(pieces, paper) + _key(layout, pieces, paper) + render_lines(_others(layout), paper)
+
+
+def _inks(pieces: tuple[Segment, ...]) -> list[tuple[str, str]]:
+    """For each piece the character and the colour it is drawn with."""
+    return [
+        (_FREE if piece.free else _INK[number % 2], OWN_COLOURS[number % len(OWN_COLOURS)])
+        for number, piece in enumerate(pieces)
+    ]
 
 
 def _bar(pieces: tuple[Segment, ...], paper: Paper) -> str:
@@ -41,8 +36,22 @@ def _bar(pieces: tuple[Segment, ...], paper: Paper) -> str:
         return ""
     widths = [max(round(piece.size / total * columns), 1) for piece in pieces]
     widths[widths.index(max(widths))] += columns - sum(widths)
-    cells = [
-        paper.ink((_FREE if piece.free else _INK[number % 2]) * size, OWN_COLOURS[number % len(OWN_COLOURS)])
-        for number, (piece, size) in enumerate(zip(pieces, widths, strict=True))
-    ]
+    cells = (paper.ink(ink * size, hue) for (ink, hue), size in zip(_inks(pieces), widths, strict=True))
     return f"  {''.join(cells)}\n"
+
+
+def _key(layout: Layout, pieces: tuple[Segment, ...], paper: Paper) -> str:
+    systems = {part.mount: f" {part.filesystem}" for part in layout.parts}
+    return "".join(
+        f"  {paper.ink(ink, hue)} {piece.label}{systems.get(piece.label, '')} {show_size(piece.size)}\n"
+        for (ink, hue), piece in zip(_inks(pieces), pieces, strict=True)
+    )
+
+
+def _others(layout: Layout) -> list[str]:
+    lines = []
+    if layout.swap is not None and layout.swap.how != "partition":
+        size = f" of {show_size(layout.swap.size)}" if layout.swap.size is not None else ""
+        lines.append(f"swap: {layout.swap.how}{size}")
+    lines += [f"encryption: {layout.encryption}"] if layout.encryption else []
+    return lines + ([f"boot loader: {layout.loader}"] if layout.loader else [])
