@@ -3,7 +3,6 @@
 import unittest
 
 from metrograph.analysis.doubts import doubts, lacks
-from metrograph.analysis.status import next_title, status
 from metrograph.model.lexicon import load_lexicon
 from tests.helpers import log_of, run_of
 
@@ -63,18 +62,3 @@ class Doubts(unittest.TestCase):
         self.assertEqual(len(lacks(run_of("0:00 issue a: x\n1:00 end done"))), 6)
         complete = "0:00 screen Disk\n0:01 layout whole disk\n0:02 phase desktop\n0:03 reading memory = 1 GiB\n0:04 check a: pass"
         self.assertEqual(lacks(run_of(complete)), [])
-
-
-class Status(unittest.TestCase):
-    PLAN = "0:00 screen Language\n1:00 screen Disk\n2:00 end done"
-
-    def test_what_is_in_front_and_what_comes_next(self) -> None:
-        found = status(run_of("0:00 screen Language\n0:10 issue a: x\n0:30 wait\n1:00 note y"), run_of(self.PLAN))
-        self.assertEqual(
-            (found.screen, found.now, found.next, found.open_issues), ("Language", "machine", "Disk", ("x",))
-        )
-        self.assertEqual(found.this_screen.low, 60)
-
-    def test_the_plan_begins_ends_and_can_be_left(self) -> None:
-        plan = run_of(self.PLAN)
-        self.assertEqual([next_title(plan, title) for title in (None, "Disk", "Kettle")], ["Language", None, None])

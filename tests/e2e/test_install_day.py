@@ -109,12 +109,24 @@ class InstallDay(LogbookCase):
         self.assertIn("before the run began", self.refused(2, "cue", "--run", run, "--at", "-2:00", "wait"))
 
     def test_a_plan_says_what_comes_next(self) -> None:
-        plan = self.record("10:00", ("0:00", "screen Language"), ("1:00", "screen Disk"))
+        plan = self.record(
+            "10:00",
+            ("0:00", "screen Language"),
+            ("1:00", "screen Disk"),
+            ("1:05", "keep swap = file | offered none, file"),
+        )
         self.ok("end", "--at", "2:00")
         self.ok("begin", "larkmoor-8.0-heron", "--like", plan)
         self.assertEqual(self.json("status")["next"], "Language")
         self.ok("cue", "screen Language")
-        self.assertIn("next         “Disk”", self.ok("status"))
+        self.assertIn("next         “Disk”, as in larkmoor-8.0-heron-1; it took 1:00", self.ok("status"))
+        self.assertRegex(
+            self.ok("next", "--same"), r"screen Disk \| kind disk\n.*keep swap = file \| offered none, file\n$"
+        )
+        self.assertIn("no screen after this one", self.refused(2, "next"))
+        self.ok("end")
+        self.ok("begin", "larkmoor-8.0-heron")
+        self.assertIn("has no plan", self.refused(2, "next"))
 
     def test_cards(self) -> None:
         shown = self.json("release", "show", "larkmoor-8.0-heron")

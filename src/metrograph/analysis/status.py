@@ -6,7 +6,8 @@ from datetime import datetime
 
 import msgspec
 
-from metrograph.analysis.flow import flow
+from metrograph.analysis.plan import deviations, next_screen
+from metrograph.model.comparison import Change
 from metrograph.model.ranges import ZERO, Range
 from metrograph.model.runs import Clock, Run, Who
 
@@ -18,7 +19,10 @@ class Status(msgspec.Struct, frozen=True):
     screen, phase: what is in front; screen is None before the first of an attempt.
     this_screen: time on the clock that it has been in front.
     open_issues: summaries of those that are not fixed.
-    next: the title of the screen that the plan has next; None without a plan or at its end.
+    quiet: seconds since the last cue.
+    next: the title of the screen that the plan has next, and how long it was in front last time; None without a plan or
+        at its end.
+    deviations: where it has left the plan so far.
     """
 
     run: str
@@ -33,15 +37,20 @@ class Status(msgspec.Struct, frozen=True):
     clock: Clock
     this_screen: Range
     open_issues: tuple[str, ...]
+    quiet: float
     like: str | None
     next: str | None
+    next_took: Range | None
+    deviations: tuple[Change, ...]
 
 
-def status(run: Run, plan: Run | None = None) -> Status:
+def status(run: Run, quiet: float = 0.0, plan: Run | None = None) -> Status:
     """The status of a run that was folded up to now.
 
+    quiet: seconds since its last cue.
     plan: the run whose path it repeats.
     """
+    upcoming = next_screen(plan, run) if plan else None
     last = run.stretches[-1] if run.stretches else None
     screen = run.screens[last.screen] if last is not None and last.screen is not None else None
     return Status(
@@ -58,14 +67,8 @@ def status(run: Run, plan: Run | None = None) -> Status:
         this_screen=screen.on_clock if screen else ZERO,
         open_issues=tuple(issue.summary for issue in run.issues if issue.fixed_at is None),
         like=run.like,
-        next=next_title(plan, screen.title if screen else None) if plan else None,
+        quiet=quiet,
+        next=upcoming.title if upcoming else None,
+        next_took=upcoming.on_clock if upcoming else None,
+        deviations=deviations(plan, run) if plan else (),
     )
-
-
-def next_title(plan: Run, current: str | None) -> str | None:
-    """The title of the screen behind the current one in a plan; None at its end, or where the run left the plan."""
-    titles = [screen.title for screen in flow(plan)]
-    if current is None:
-        return titles[0] if titles else None
-    after = titles.index(current) + 1 if current in titles else len(titles)
-    return titles[after] if after < len(titles) else None

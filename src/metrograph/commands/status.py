@@ -22,10 +22,12 @@ def status(ctx: typer.Context, run: RunOption = None, json: JsonOption = False, 
     name = find_run(book, run)
     reader = Reader(book)
     log = reader.log(book.log(name))
-    folded = fold(log, name, reader.lexicon, until=elapsed(log.header, environment.present()))
+    now = elapsed(log.header, environment.present()) or 0
+    folded = fold(log, name, reader.lexicon, until=now)
+    quiet = now / 1000 - max((cue.at for cue in log.cues), default=0) / 1000
     environment.warn_of(reader.faults)
     plan = reader.run(folded.like, book.log(folded.like)) if folded.like and book.log(folded.like).is_file() else None
-    result = status_of(folded, plan)
+    result = status_of(folded, max(round(quiet, 2), 0.0), plan)
     if json:
         environment.show_json(result)
         return

@@ -9,14 +9,18 @@ import msgspec
 
 from metrograph.analysis.status import Status
 from metrograph.language.sizes import show_size
-from metrograph.language.times import show_duration
+from metrograph.language.times import format_time, show_duration
 from metrograph.model.cues import Fault
+from metrograph.model.ranges import exactly
 from metrograph.model.runs import Run
 from metrograph.views.palette import CARE, WORSE
 from metrograph.views.paper import Paper
 from metrograph.views.safe import readable
+from metrograph.views.sentences import sentence
 from metrograph.views.table import Column, render_lines, render_table
 
+_LABEL = 15  # columns in front of a value
+_LONG_SILENCE = 3600.0  # seconds without a cue after which a pause is offered
 _NOW = {"person": "hands-on", "machine": "waiting", "paused": "paused, off the clock"}
 
 
@@ -74,18 +78,44 @@ def render_status(status: Status, paper: Paper) -> str:
     status = readable(status)
     clock = status.clock
     front = f"“{status.screen}” for {show_duration(status.this_screen)}" if status.screen else "no screen yet"
-    state = f"ended: {status.ended}" if status.ended else _NOW[status.now]
-    lines = [
-        f"{paper.heading(status.run)} on {status.rig}, {paper.ink(state, bold=True)}",
-        f"  on the clock {show_duration(clock.on_clock)}, hands-on {show_duration(clock.person)},"
-        f" waiting {show_duration(clock.machine)}",
-        f"  in front     {front}, phase {status.phase}" + (f", attempt {status.attempt}" if status.attempt > 1 else ""),
+    attempt = f", attempt {status.attempt}" if status.attempt > 1 else ""
+    hands, machine = show_duration(clock.person), show_duration(clock.machine)
+    rows = [
+        ("on the clock", f"{show_duration(clock.on_clock)}, hands-on {hands}, waiting {machine}"),
+        ("in front", f"{front}, phase {status.phase}{attempt}"),
+        *([("lost", show_duration(clock.lost))] if clock.lost.high != 0 else []),
+        *([("paused", show_duration(clock.paused))] if clock.paused.high != 0 else []),
+        *(("open issue", issue) for issue in status.open_issues),
+        *([("next", _upcoming(status))] if status.next else []),
+        *(("off the plan", sentence(change)) for change in status.deviations),
+        *(("silence", offer) for offer in _offer_pause(status)),
     ]
-    lines += [f"  lost         {show_duration(clock.lost)}"] if clock.lost.high != 0 else []
-    lines += [f"  paused       {show_duration(clock.paused)}"] if clock.paused.high != 0 else []
-    lines += [f"  open issue   {issue}" for issue in status.open_issues]
-    lines += [f"  next         “{status.next}”, as in {status.like}"] if status.next else []
-    return paper.finish("\n".join(lines) + "\n")
+    state = f"ended: {status.ended}" if status.ended else _NOW[status.now]
+    title = f"{paper.heading(status.run)} on {status.rig}, {paper.ink(state, bold=True)}\n"
+    return paper.finish(title + "".join(_row(label, value, paper) for label, value in rows))
+
+
+def _row(label: str, value: str, paper: Paper) -> str:
+    """A label with its value behind it, which goes on below itself where the line is too short."""
+    lines = render_lines([value], paper, indent=_LABEL)
+    return f"  {label:{_LABEL - 2}}{lines[_LABEL:]}"
+
+
+def _upcoming(status: Status) -> str:
+    took = f"; it took {show_duration(status.next_took)}" if status.next_took is not None else ""
+    return f"“{status.next}”, as in {status.like}{took}"
+
+
+def _offer_pause(status: Status) -> list[str]:
+    """After a long silence somebody has probably been away without saying so."""
+    if status.ended or status.now == "paused" or status.quiet < _LONG_SILENCE:
+        return []
+    elapsed = status.clock.elapsed.low
+    last = format_time(round((elapsed - status.quiet) * 1000))
+    return [
+        f"nothing was noted for {show_duration(exactly(round(status.quiet * 1000)))}; if you were away:"
+        f" metrograph cue --at {last} pause, then metrograph cue resume"
+    ]
 
 
 def render_faults(faults: Iterable[Fault], paper: Paper) -> str:
