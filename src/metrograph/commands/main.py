@@ -22,6 +22,7 @@ COMMANDS = {
     "rig": "metrograph.commands.rig",
     "begin": "metrograph.commands.begin",
     "cue": "metrograph.commands.cue",
+    "shot": "metrograph.commands.shot",
     "next": "metrograph.commands.next",
     "undo": "metrograph.commands.undo",
     "mend": "metrograph.commands.mend",

@@ -5,12 +5,13 @@ from __future__ import annotations
 import fcntl
 import os
 import time
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
 
 from metrograph.errors import MetrographError, NotWritableError
 
+_CHUNK = 1 << 20  # bytes
 _PATIENCE = 10.0  # seconds to wait for another process that is writing
 
 
@@ -55,17 +56,19 @@ def append(path: Path, text: str) -> None:
 
 def create(path: Path, text: str) -> bool:
     """Makes a file that is not there yet, whole or not at all; False when it is there already."""
-    with _neighbour(path, text) as new:
-        try:
-            path.hardlink_to(new)
-        except FileExistsError:
-            return False
-    return True
+    with _neighbour(path, [text.encode()]) as new:
+        return _link(path, new)
+
+
+def create_from(path: Path, source: Path) -> bool:
+    """The same with the content of another file."""
+    with source.open("rb") as file, _neighbour(path, iter(lambda: file.read(_CHUNK), b"")) as new:
+        return _link(path, new)
 
 
 def replace(path: Path, text: str) -> None:
     """Puts a new content in the place of a file's old one, whole or not at all."""
-    with _neighbour(path, text) as new:
+    with _neighbour(path, [text.encode()]) as new:
         new.replace(path)
 
 
@@ -80,14 +83,15 @@ def read_bytes(path: Path, what: str) -> bytes:
 
 
 @contextmanager
-def _neighbour(path: Path, text: str) -> Iterator[Path]:
+def _neighbour(path: Path, content: Iterable[bytes]) -> Iterator[Path]:
     """A finished file beside another, to be given its name; what is left of it goes away."""
     new = path.with_name(f".{path.name}.{os.getpid()}.new")
     with _explained(path):
         try:
             handle = os.open(new, os.O_WRONLY | os.O_CREAT | os.O_TRUNC | os.O_CLOEXEC, 0o666)
             try:
-                _write_all(handle, text.encode())
+                for piece in content:
+                    _write_all(handle, piece)
                 os.fsync(handle)
             finally:
                 os.close(handle)
@@ -95,6 +99,15 @@ def _neighbour(path: Path, text: str) -> Iterator[Path]:
             _flush_folder(path.parent)
         finally:
             new.unlink(missing_ok=True)
+
+
+def _link(path: Path, new: Path) -> bool:
+    """Gives a finished file its name, unless that is taken."""
+    try:
+        path.hardlink_to(new)
+    except FileExistsError:
+        return False
+    return True
 
 
 def _write_all(handle: int, data: bytes) -> None:

@@ -1,0 +1,46 @@
+"""Pictures as evidence: kept once under their checksum, with their time."""
+
+import hashlib
+import os
+
+from tests.e2e.case import LogbookCase
+
+PNG = b"\x89PNG\r\n\x1a\n" + b"picture" * 1000
+BEGUN = 1_777_716_000  # 2026-05-02T10:00:00Z
+
+
+class Shots(LogbookCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.ok("begin", "larkmoor-8.0-heron", "--begun", "2026-05-02T10:00:00Z")
+
+    def picture(self, name: str, data: bytes, taken: float) -> None:
+        path = self.folder / name
+        path.parent.mkdir(exist_ok=True)
+        path.write_bytes(data)
+        os.utime(path, (taken, taken))
+
+    def test_a_picture_is_kept_under_its_checksum_with_its_time(self) -> None:
+        self.picture("disk screen.JPEG", PNG, BEGUN + 90.5)
+        self.ok("shot", "disk screen.JPEG")
+        self.ok("shot", "disk screen.JPEG", "--at", "2:00")
+        name = hashlib.sha256(PNG).hexdigest()
+        self.assertEqual([path.name for path in (self.folder / "shots").iterdir()], [f"{name}.png"])
+        self.assertEqual((self.folder / f"shots/{name}.png").read_bytes(), PNG)
+        for time in ("1:30.5", "2:00"):
+            self.assertIn(f"\n{time} shot shots/{name}.png\n    sha256: {name}\n", self.log())
+
+    def test_from_a_folder_the_newest_since_the_last(self) -> None:
+        self.picture("viewer/old.png", PNG + b"0", BEGUN - 10)
+        self.assertIn("no picture that is newer", self.refused(2, "shot", "viewer"))
+        self.picture("viewer/one.png", PNG + b"1", BEGUN + 10)
+        self.picture("viewer/two.png", PNG + b"2", BEGUN + 20)
+        self.picture("viewer/notes.png", b"no picture", BEGUN + 30)
+        self.ok("shot", "viewer")
+        self.assertIn(f"0:20 shot shots/{hashlib.sha256(PNG + b'2').hexdigest()}", self.log())
+        self.assertIn("no picture that is newer", self.refused(2, "shot", "viewer"))
+
+    def test_what_is_no_picture(self) -> None:
+        self.picture("log.png", b"#!/bin/sh", BEGUN)
+        self.assertIn("no picture that is known; expected: BMP, GIF, JPG", self.refused(2, "shot", "log.png"))
+        self.assertIn("cannot be read: No such file", self.refused(2, "shot", "none.png"))
