@@ -44,3 +44,26 @@ class Shots(LogbookCase):
         self.picture("log.png", b"#!/bin/sh", BEGUN)
         self.assertIn("no picture that is known; expected: BMP, GIF, JPG", self.refused(2, "shot", "log.png"))
         self.assertIn("cannot be read: No such file", self.refused(2, "shot", "none.png"))
+
+
+class Imports(LogbookCase):
+    def test_notes_become_cues_once(self) -> None:
+        self.ok("begin", "larkmoor-8.0-heron", "--begun", "2026-05-02T10:00:00Z")
+        head = self.log()
+        (self.folder / "talk.srt").write_text(
+            "1\n00:00:05,000 --> 00:00:06,000\nscreen Disk\n\n2\n00:01:00,000 --> 00:01:02,000\nIt is slow\n"
+        )
+        words = ("import", "notes", "talk.srt", "--starts", "0:40", "--cut", "0:30=8:00")
+        self.assertIn("9:40  note It is slow", self.run_command(*words, "--dry-run").stdout)
+        self.assertEqual(self.log(), head)
+        for expected in (
+            "2 notes, 1 of them as they are; 2 cues written",
+            "2 notes, 1 of them as they are; 0 cues written",
+        ):
+            done = self.run_command(*words)
+            self.assertEqual(done.returncode, 0)
+            self.assertIn(expected, done.stderr)
+        self.assertEqual(self.log(), head + "0:45 screen Disk\n9:40 note It is slow\n")
+        self.assertIn(
+            "--cut “soon” cannot be read", self.refused(2, "import", "notes", "talk.srt", "--cut", "soon=1:00")
+        )

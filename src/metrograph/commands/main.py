@@ -24,6 +24,7 @@ COMMANDS = {
     "cue": "metrograph.commands.cue",
     "shot": "metrograph.commands.shot",
     "next": "metrograph.commands.next",
+    "import": "metrograph.commands.importing",
     "undo": "metrograph.commands.undo",
     "mend": "metrograph.commands.mend",
     "status": "metrograph.commands.status",

@@ -19,6 +19,14 @@ _BEHIND_SECRET = frozenset(
 )
 
 
+class SecretRefusedError(Unreadable):
+    """A secret was typed. key: what it is the value of, as it may be written."""
+
+    def __init__(self, key: str) -> None:
+        super().__init__(f"the value of “{key}” is a secret and is never kept", expected=f"the key alone: enter {key}")
+        self.key = key
+
+
 @lru_cache(4096)  # the keys of choices are few, and each comes up in every run
 def is_secret(key: str) -> bool:
     """Whether a value of this key must never be written down."""
@@ -26,12 +34,10 @@ def is_secret(key: str) -> bool:
 
 
 def refuse_secret(key: str, value: str) -> None:
-    """Raises Unreadable when a secret was typed, behind an equals sign or without one."""
+    """Raises SecretRefusedError when a secret was typed, behind an equals sign or without one."""
     found = re.search(_NEVER_KEPT, key)
     name, rest = (key[: found.end()], key[found.end() :]) if found else (key, "")
     is_value = value.lower() not in _NOT_SECRET or not _BEHIND_SECRET.issuperset(rest.lower().replace("-", " ").split())
     if is_value:
         # What stood there is left out on purpose: a fault is shown and may be published.
-        raise Unreadable(
-            f"the value of “{name}” is a secret and is never kept", expected=f"the key alone: enter {name}"
-        )
+        raise SecretRefusedError(name)

@@ -44,15 +44,22 @@ def record(logbook: Logbook, run: str, make: Callable[[Log], Cue]) -> Cue:
 
     Raises MetrographError when the run has ended before the cue's time, NotWritableError when the disk refuses.
     """
+    return record_all(logbook, run, lambda log: [make(log)])[0]
+
+
+def record_all(logbook: Logbook, run: str, make: Callable[[Log], list[Cue]]) -> list[Cue]:
+    """The same for several cues, of which all are written or none."""
     path = logbook.log(run)
     with locked(logbook.runs):
         log = read_run(path, run)
-        cue = make(log)
-        _refuse_after_end(run, log, cue)
-        append(path, format_cue(cue))
-        if cue.verb == "end":
+        cues = make(log)
+        for cue in cues:
+            _refuse_after_end(run, log, cue)
+        if cues:
+            append(path, "".join(map(format_cue, cues)))
+        if any(cue.verb == "end" for cue in cues):
             note_open(logbook, run)
-    return cue
+    return cues
 
 
 def read_run(path: Path, run: str) -> Log:
