@@ -10,6 +10,8 @@ from metrograph.errors import MetrographError
 from metrograph.exchange.notes import TimedNote, read_notes, to_cue
 from metrograph.model.cues import Cue
 
+HEADINGS = ("time", "at", "start", "when", "timestamp")
+
 VTT = """\
 WEBVTT - an install day
 
@@ -81,7 +83,7 @@ class Notes(unittest.TestCase):
         for note in read_notes(text.encode(errors="replace"), name):
             to_cue(note)
         words = "".join(text.split())
-        if words.isalpha():
+        if words.isalpha() and words.casefold() not in HEADINGS:
             self.assertEqual("".join("".join(said.split()) for _, said in read(text, name)), words)
 
     def test_times_of_a_recording_on_the_runs_time(self) -> None:

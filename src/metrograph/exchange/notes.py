@@ -88,7 +88,11 @@ def _captions(lines: list[str]) -> Iterator[TimedNote]:
 def _table(text: str) -> Iterator[TimedNote]:
     """CSV: one column has the time, by its heading or else the first; the others are the note."""
     delimiter = max(",;\t", key=text.partition("\n")[0].count)
-    rows = [row for row in csv.reader(io.StringIO(text, newline=None), delimiter=delimiter) if any(cell.strip() for cell in row)]
+    rows = [
+        row
+        for row in csv.reader(io.StringIO(text, newline=None), delimiter=delimiter)
+        if any(cell.strip() for cell in row)
+    ]
     headings = [cell.strip().casefold() for cell in rows[0]] if rows else []
     column = next((headings.index(name) for name in _TIME_COLUMNS if name in headings), 0)
     at = 0
