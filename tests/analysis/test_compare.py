@@ -141,6 +141,14 @@ class Demo(unittest.TestCase):
         self.assertEqual(standing["disk-hidden"], ((0, 1), ("absent", "new")))
         self.assertEqual([len(row.cells) - row.cells.count(None) for row in self.found.rows], [2] * 15)
 
+    def test_a_gap_in_the_record_stays_a_range_and_lunch_is_off_the_clock(self) -> None:
+        run = demo_side("osterby-2026.1").runs[0]
+        # 1:01:30 in the file, less 45:30 of lunch, plus a gap of 8 to 12 minutes.
+        self.assertEqual((run.clock.on_clock, run.clock.paused), (seconds(1440, 1680), seconds(2730)))
+        # From the issue at 3:50 to its fix at 4:40, with the gap between them.
+        self.assertEqual((run.clock.lost, run.issues[0].lost), (seconds(530, 770), seconds(530, 770)))
+        self.assertEqual(run.milestones.installed, seconds(1252, 1492))
+
     def test_lost_time_is_that_of_the_lost_attempt(self) -> None:
         lost = [time.lost for time in self.found.times]
         self.assertEqual(lost, [seconds(0), seconds(343.5)])  # the median of 0:00 and 11:27
