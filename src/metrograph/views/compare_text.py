@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from itertools import groupby
+from itertools import pairwise
 
 from metrograph.analysis.lanes import Lanes
 from metrograph.language.times import show_difference, show_duration
@@ -37,9 +37,9 @@ def render_comparison(comparison: Comparison, lanes: Lanes, paper: Paper) -> str
 
 def _title(comparison: Comparison, paper: Paper) -> str:
     named = zip(comparison.releases, comparison.runs, strict=True)
-    sides = [f"{name} ({_count(len(runs), 'run')})" for name, runs in named]
-    baseline = f"baseline: {comparison.baseline}"
-    return paper.heading(" against ".join(sides)) + f"\n{baseline}\n"
+    sides = " against ".join(f"{name} ({_count(len(runs), 'run')})" for name, runs in named)
+    lines = render_lines([sides], paper, indent=0).splitlines()
+    return "".join(f"{paper.heading(line)}\n" for line in lines) + f"baseline: {comparison.baseline}\n"
 
 
 def _count(number: int, word: str) -> str:
@@ -87,12 +87,11 @@ def _cell(cell: Cell | None) -> str:
 
 
 def _changes(comparison: Comparison, paper: Paper) -> str:
-    if not comparison.changes:
-        return f"{paper.heading('What changed')}\n  Nothing in screens, questions, pre-set values, choices or trials.\n"
     text = ""
-    for (earlier, later), own in groupby(comparison.changes, lambda change: (change.earlier, change.later)):
-        text += paper.heading(f"What changed from {earlier} to {later}") + "\n"
-        text += render_lines([sentence(change) for change in own], paper)
+    for earlier, later in dict.fromkeys(pairwise(comparison.releases)):
+        own = [each for each in comparison.changes if (each.earlier, each.later) == (earlier, later)]
+        said = [sentence(change) for change in own] or ["Nothing in screens, questions, answers or trials."]
+        text += f"{paper.heading(f'What changed from {earlier} to {later}')}\n{render_lines(said, paper)}"
     return text
 
 

@@ -11,6 +11,7 @@ from metrograph.views.text import pad, width, wrap
 
 _GAP = 2
 _NARROWEST = 6
+_SHORT_HEADING = 13  # columns of a heading that still tells one release from another
 
 
 class Column(msgspec.Struct, frozen=True):
@@ -45,15 +46,16 @@ def _line(cells: Sequence[str], columns: Sequence[Column], widths: Sequence[int]
 
 
 def _fit(columns: Sequence[Column], rows: Sequence[Sequence[str]], available: int) -> list[int]:
-    """Widths that fit: the widest of the columns that give shrinks first."""
+    """Widths that fit: headings give first, down to their cells, then the widest column does."""
     table = zip([column.heading for column in columns], *rows, strict=True)
     widths = [min(max(width(cell) for cell in cells), available) for cells in table]
-    excess = sum(widths) + _GAP * (len(widths) - 1) - available
-    giving = [index for index, column in enumerate(columns) if column.gives]
-    while excess > 0 and giving:
-        widest = max(giving, key=lambda index: widths[index])
-        if widths[widest] <= _NARROWEST:
-            break
-        widths[widest] -= 1
-        excess -= 1
+    cells = [max((width(row[index]) for row in rows), default=0) for index in range(len(columns))]
+    for floors in ([max(size, _SHORT_HEADING) for size in cells], [_NARROWEST] * len(columns)):
+        excess = sum(widths) + _GAP * (len(widths) - 1) - available
+        while excess > 0:
+            giving = [index for index, column in enumerate(columns) if column.gives and widths[index] > floors[index]]
+            if not giving:
+                break
+            widths[max(giving, key=lambda index: widths[index])] -= 1
+            excess -= 1
     return widths
