@@ -18,7 +18,7 @@ from metrograph.views.run_text import render_run, show_value
 from metrograph.views.safe import readable, visible
 from metrograph.views.sentences import sentence
 from metrograph.views.table import Column, render_table
-from metrograph.views.text import pad, shorten, width
+from metrograph.views.text import abbreviate, pad, shorten, width
 from tests.analysis.test_compare import demo_side
 from tests.helpers import run_of
 
@@ -58,6 +58,11 @@ class Columns(unittest.TestCase):
     def test_the_middle_is_left_out(self) -> None:
         self.assertEqual(shorten("larkmoor-8.0-heron-1", 11), "larkm…ron-1")
         self.assertEqual(shorten("語言を選んで", 7), "語言…で")
+
+    def test_names_lose_letters_before_numbers(self) -> None:
+        names = ["larkmoor-7.0-heron-1", "larkmoor-8.0-heron-12", "heron"]
+        self.assertEqual([abbreviate(name, 14) for name in names], ["lar-7.0-her-1", "lar-8.0-her-12", "heron"])
+        self.assertEqual(abbreviate("1234567890", 5), "12…90")
 
     def test_tables_line_up_by_display_width(self) -> None:
         rows = [[title, "1:00"] for title in TITLES]

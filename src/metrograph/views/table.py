@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import msgspec
 
 from metrograph.views.paper import Paper
-from metrograph.views.text import pad, width, wrap
+from metrograph.views.text import abbreviate, pad, width, wrap
 
 _GAP = 2
 _NARROWEST = 6
@@ -28,6 +28,10 @@ def render_table(columns: Sequence[Column], rows: Sequence[Sequence[str]], paper
     if paper.piped:
         return "".join("\t".join(cell.strip() for cell in row) + "\n" for row in (headings, *rows))
     widths = _fit(columns, rows, paper.width)
+    headings = [
+        abbreviate(heading, size) if heading and width(heading) > size else heading
+        for heading, size in zip(headings, widths, strict=True)
+    ]
     lines = [paper.ink(_line(headings, columns, widths), dim=True)]
     lines += [_line(row, columns, widths) for row in rows]
     return "".join(line.rstrip() + "\n" for line in lines)

@@ -26,6 +26,15 @@ def shorten(text: str, columns: int, dots: str = "…") -> str:
     return set_cell_size(text, room - width(tail)).rstrip() + dots + tail
 
 
+def abbreviate(name: str, columns: int) -> str:
+    """A name of several parts in at most so many columns: its words lose letters, its numbers stay."""
+    for letters in range(8, 0, -1):
+        short = re.sub(rf"([^\W\d_]{{{letters}}})[^\W\d_]+", r"\1", name)
+        if width(short) <= columns:
+            return short
+    return shorten(name, columns)
+
+
 def pad(text: str, columns: int, right: bool = False) -> str:
     """The text shortened or filled with blanks to exactly so many columns; to the right when it is a number."""
     short = shorten(_JOINS.sub("", text), columns)
