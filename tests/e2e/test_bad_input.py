@@ -1,5 +1,6 @@
 """Bad input: one sentence that says where and what to do, the right exit code, nothing half-written."""
 
+import json
 import subprocess
 import sys
 from pathlib import Path
@@ -28,6 +29,9 @@ class Refusals(LogbookCase):
         done = self.run_command("cue", "screen Où “x”", PYTHONIOENCODING="ascii")
         self.assertTrue(done.stdout.endswith('screen O? "x"\n'), done.stdout)
         self.assertIn("screen Où “x”\n", self.log())
+        shown = self.run_command("show", "larkmoor-8.0-heron-1", "--json", PYTHONIOENCODING="ascii").stdout
+        self.assertTrue(shown.isascii())
+        self.assertEqual(json.loads(shown)["screens"][0]["title"], "Où “x”")
 
     def test_a_secret_is_refused_and_not_repeated(self) -> None:
         said = self.refused(2, "cue", "enter password = hunter2")

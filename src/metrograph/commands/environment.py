@@ -64,7 +64,7 @@ class Environment(msgspec.Struct, frozen=True):
         """Prints one JSON document and nothing else."""
         from metrograph.exchange.json import to_json
 
-        self.out.write(to_json(record))
+        self.out.write(to_json(record, ascii_only=_is_plain(self.out)))
 
     def logbook(self, named: Path | None) -> Logbook:
         """The logbook to work on; raises MetrographError when there is none."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 
 import msgspec
@@ -11,7 +12,13 @@ import msgspec
 _UNSAFE = re.compile("[\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069]")
 
 
-def to_json(record: object) -> str:
-    """One JSON document with a line break behind it; control characters are escaped, everything else is UTF-8."""
-    text = msgspec.json.format(msgspec.json.encode(record), indent=2).decode()
+def to_json(record: object, ascii_only: bool = False) -> str:
+    """One JSON document with a line break behind it; control characters are escaped, everything else is UTF-8.
+
+    ascii_only: escape all that is not ASCII, for a stream that takes nothing else.
+    """
+    data = msgspec.json.encode(record)
+    if ascii_only:
+        return json.dumps(msgspec.json.decode(data), indent=2) + "\n"
+    text = msgspec.json.format(data, indent=2).decode()
     return _UNSAFE.sub(lambda found: f"\\u{ord(found[0]):04x}", text) + "\n"

@@ -17,6 +17,7 @@ import msgspec
 from metrograph.model.cues import Header
 
 ANCHOR = "clock"
+_LONGEST_LOADING = 60.0  # seconds
 
 
 class Instant(msgspec.Struct, frozen=True):
@@ -49,7 +50,9 @@ def process_start() -> Instant:
         started = int(fields[19]) / os.sysconf("SC_CLK_TCK")  # field 22 of proc(5), in ticks since boot
     except (OSError, ValueError, IndexError):
         return present
-    return present.earlier(max(present.ticks - started, 0.0)) if present.boot else present
+    age = present.ticks - started
+    # Where a container has a clock of its own the two do not belong together; no command takes a minute to load.
+    return present.earlier(age) if present.boot and 0 <= age < _LONGEST_LOADING else present
 
 
 def anchor(begun: datetime, present: Instant) -> str:
