@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from functools import cache
+from functools import cache, cached_property
 
 import msgspec
 
@@ -26,7 +26,7 @@ class Kind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     unattended: bool = False
 
 
-class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True):
     """All kinds by name, in the order that decides between equals."""
 
     kinds: dict[str, Kind] = {}
@@ -34,12 +34,13 @@ class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     def kind_of(self, title: str) -> str:
         """The kind a title suggests: that of the longest of its words or phrases; ``other`` when none stands in it."""
         plain = " " + " ".join(re.findall(r"[^\W_]+(?:-[^\W_]+)*", title.casefold()))
-        best, length = OTHER, 0
-        for name, kind in self.kinds.items():
-            for word in kind.words:
-                if len(word) > length and f" {word}" in plain:
-                    best, length = name, len(word)
-        return best
+        return next((kind for phrase, kind in self._phrases if phrase in plain), OTHER)
+
+    @cached_property
+    def _phrases(self) -> list[tuple[str, str]]:
+        """All words and phrases with their kinds, the longest first, each as it stands at the beginning of a word."""
+        phrases = [(f" {word}", name) for name, kind in self.kinds.items() for word in kind.words]
+        return sorted(phrases, key=lambda phrase: -len(phrase[0]))
 
     def phase_of(self, kind: str, current: str, restarted: bool) -> str:
         """The phase a screen of this kind moves a run to.
