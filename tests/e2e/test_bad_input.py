@@ -3,6 +3,7 @@
 import json
 import subprocess
 import sys
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from tests.e2e.case import LogbookCase
@@ -52,6 +53,21 @@ class Refusals(LogbookCase):
         )
         self.assertIn("cannot be read", self.refused(2, "begin", "larkmoor-8.0-heron", "--begun", "whenever"))
         self.assertIn("expected: upgrade", self.refused(2, "begin", "larkmoor-8.0-heron", "--way", "upgraded"))
+
+    def test_a_clock_that_was_set_back_while_the_machine_was_off(self) -> None:
+        path = self.folder / "runs/larkmoor-8.0-heron-1.metro"
+        begun = datetime.now(UTC) - timedelta(minutes=10)
+        lines = [
+            f"begun: {begun.isoformat()}" if line.startswith("begun") else line for line in self.log().splitlines()
+        ]
+        head = "\n".join(line for line in lines if not line.startswith("clock:")) + "\n"
+        path.write_text(head + "\n9:30 screen Disk\n")
+        self.ok("cue", "wait")
+        path.write_text(head + "\n40:00 screen Disk\n")
+        self.assertRegex(
+            self.refused(2, "cue", "wait"), "clock of this machine says 10:[0-9]+, and the run has a cue at 40:00"
+        )
+        self.ok("cue", "--at", "41:00", "wait")
 
     def test_a_run_that_has_ended(self) -> None:
         self.ok("end", "--at", "1:00")

@@ -51,7 +51,7 @@ def cue(
     name = find_run(book, run)
 
     def make(log: Log) -> Cue:
-        return msgspec.structs.replace(said, at=cue_time(environment, log.header, at))
+        return msgspec.structs.replace(said, at=cue_time(environment, log, at))
 
     written = record(book, name, make)
     environment.say(f"{name}  {format_time(written.at)}  {format_line(written)}")

@@ -37,7 +37,7 @@ def end(
     environment = environment_of(ctx)
     book = environment.logbook(logbook)
     name = find_run(book, run)
-    written = record(book, name, lambda log: Cue(cue_time(environment, log.header, at), "end", None, how.value))
+    written = record(book, name, lambda log: Cue(cue_time(environment, log, at), "end", None, how.value))
     reader = Reader(book)
     folded = reader.run(name, book.log(name))
     clock = folded.clock

@@ -50,7 +50,7 @@ def mend(
         new = said or old
         if new is None or (old is None and at is None):
             raise MetrographError(f"the cue on line {line} cannot be read; give its words and its time with --at")
-        moment = cue_time(environment, log.header, at) if at is not None or old is None else old.at
+        moment = cue_time(environment, log, at) if at is not None or old is None else old.at
         return msgspec.structs.replace(new, at=moment)
 
     for text in change(book, name, line, make).splitlines():

@@ -8,14 +8,18 @@ from metrograph.commands.environment import Environment
 from metrograph.errors import MetrographError
 from metrograph.language.times import EXPECTED_MOMENT, EXPECTED_TIME, parse_moment, parse_time, show_moment
 from metrograph.logbook.clock import elapsed
-from metrograph.model.cues import Header
+from metrograph.model.cues import Log
+
+_LATE = 60_000
+"""Milliseconds that several who write at once may come one after the other."""
 
 
-def cue_time(environment: Environment, header: Header, at: str | None) -> int:
+def cue_time(environment: Environment, log: Log, at: str | None) -> int:
     """Milliseconds from ``begun`` to a cue: the start of this process, or what --at says."""
+    header = log.header
     started = elapsed(header, environment.started()) or 0
     if at is None:
-        return _not_before_begun(started, "the clock of this machine")
+        return _not_before_last(_not_before_begun(started, "the clock of this machine"), log)
     if at.startswith("-") and (ago := parse_time(at[1:])) is not None:
         return _not_before_begun(started - ago, f"--at {at}")
     if (since := parse_time(at)) is not None:
@@ -42,6 +46,17 @@ def begin_time(environment: Environment, begun: str | None) -> datetime:
     if moment > started:
         raise MetrographError(f"--begun {begun} is still to come")
     return moment
+
+
+def _not_before_last(milliseconds: int, log: Log) -> int:
+    """Refuses a time that lies well before what was noted already: after a restart the wall clock may have been set."""
+    last = max((cue.at for cue in log.cues), default=0)
+    if milliseconds < last - _LATE:
+        raise MetrographError(
+            f"the clock of this machine says {show_moment(milliseconds / 1000)}, and the run has a cue at"
+            f" {show_moment(last / 1000)} already; --at TIME says when it was"
+        )
+    return milliseconds
 
 
 def _not_before_begun(milliseconds: int, what: str) -> int:

@@ -43,7 +43,7 @@ def next_(
     for cue in [_screen_cue(screen), *map(_choice_cue, choices)]:
 
         def make(log: Log, cue: Cue = cue) -> Cue:
-            moment = cue_time(environment, log.header, at)
+            moment = cue_time(environment, log, at)
             return Cue(moment, cue.verb, cue.name, cue.text, cue.fields)
 
         written = record(book, name, make)

@@ -42,7 +42,7 @@ def shot(
     picture = keep_picture(book, source)
 
     def make(log: Log) -> Cue:
-        now = cue_time(environment, log.header, at)
+        now = cue_time(environment, log, at)
         taken = now if at is not None else _within(log.header, picture, now)
         return Cue(taken, "shot", None, picture.path, (("sha256", picture.sha256),))
 
