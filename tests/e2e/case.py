@@ -7,9 +7,13 @@ import os
 import subprocess
 import tempfile
 import unittest
+from datetime import date
 from pathlib import Path
 from typing import Any
 
+from metrograph.logbook.cards import new_card
+from metrograph.logbook.folder import Logbook, make_logbook
+from metrograph.model.cards import Release, Rig
 from tests.helpers import call
 
 
@@ -20,9 +24,10 @@ class LogbookCase(unittest.TestCase):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
-        self.ok("init")
-        self.ok("release", "new", "larkmoor-8.0-heron", "--released", "2026-04-28")
-        self.ok("rig", "new", "bench-vm", "--memory", "4 GiB")
+        book = Logbook(self.folder)
+        make_logbook(self.folder)
+        new_card(book, "larkmoor-8.0-heron", Release("Larkmoor", "8.0", "Heron", released=date(2026, 4, 28)))
+        new_card(book, "bench-vm", Rig(memory=4 << 30))
 
     def run_command(self, *words: str, **variables: str) -> subprocess.CompletedProcess[str]:
         return call(*words, folder=self.folder, variables=variables)

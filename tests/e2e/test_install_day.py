@@ -128,6 +128,15 @@ class InstallDay(LogbookCase):
         self.ok("begin", "larkmoor-8.0-heron")
         self.assertIn("has no plan", self.refused(2, "next"))
 
+    def test_a_logbook_from_nothing(self) -> None:
+        self.assertIn("is a logbook now", self.ok("init", "reviews"))
+        self.assertIn("nothing was changed", self.ok("init", "reviews"))
+        self.ok("release", "new", "larkmoor-9.0-beta-wren", "--logbook", "reviews")
+        card = self.json("release", "show", "larkmoor-9.0-beta-wren", "--logbook", "reviews")
+        self.assertEqual((card["version"], card["edition"], card["status"]), ("9.0", "Wren", "beta"))
+        self.ok("rig", "new", "bench-vm", "--firmware", "uefi", "--logbook", "reviews")
+        self.assertIn("the clock runs", self.ok("begin", "larkmoor-9.0-beta-wren", "--logbook", "reviews"))
+
     def test_cards(self) -> None:
         shown = self.json("release", "show", "larkmoor-8.0-heron")
         self.assertEqual([shown[key] for key in ("distribution", "version", "edition", "released")],
