@@ -46,6 +46,8 @@ def lint(
 
         environment.show(render_faults(faults, environment.paper()))
         errors = sum(fault.level == "error" for fault in faults)
-        environment.warn(f"{errors} errors, {len(faults) - errors} doubts" if faults else "no faults")
+        doubts = len(faults) - errors
+        counts = f"{errors} {'error' if errors == 1 else 'errors'}, {doubts} {'doubt' if doubts == 1 else 'doubts'}"
+        environment.warn(counts if faults else "no faults")
     if any(strict or fault.level == "error" for fault in faults):
         raise typer.Exit(1)

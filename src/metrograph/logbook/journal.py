@@ -64,7 +64,11 @@ def record_all(logbook: Logbook, run: str, make: Callable[[Log], list[Cue]]) -> 
 
 def read_run(path: Path, run: str) -> Log:
     """A log that is to be written to; raises MetrographError when it has no start or is not UTF-8."""
-    data = read_bytes(path, "run log")
+    return parse_run(read_bytes(path, "run log"), path, run)
+
+
+def parse_run(data: bytes, path: Path, run: str) -> Log:
+    """The same from the bytes of its file."""
     log, faults = read_log_bytes(data, str(path), any_kind)
     if log.header.begun is None or any(fault.expected == "UTF-8 text" for fault in faults):
         fault = faults[0]

@@ -11,7 +11,7 @@ from metrograph.language.header import read_header
 from metrograph.language.writer import format_cue
 from metrograph.logbook.files import locked, read_bytes, replace
 from metrograph.logbook.folder import Logbook
-from metrograph.logbook.journal import note_open, read_run
+from metrograph.logbook.journal import note_open, parse_run
 from metrograph.model.cues import Cue, Log
 
 
@@ -48,7 +48,8 @@ def change(logbook: Logbook, run: str, line: int, make: Callable[[Log, Cue | Non
 
 def _read(logbook: Logbook, run: str) -> tuple[Log, str]:
     path = logbook.log(run)
-    return read_run(path, run), read_bytes(path, "run log").decode()
+    data = read_bytes(path, "run log")
+    return parse_run(data, path, run), data.decode()
 
 
 def _block(text: str, run: str, line: int) -> tuple[int, int]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from pathlib import Path
 
 from metrograph.analysis.doubts import doubts
@@ -13,7 +13,7 @@ from metrograph.logbook.files import read_bytes
 from metrograph.logbook.folder import MARK, Logbook
 from metrograph.logbook.selection import Reader, shown_path
 from metrograph.model.cards import Release, Rig
-from metrograph.model.cues import Fault, Log
+from metrograph.model.cues import Fault
 
 
 def all_files(logbook: Logbook) -> list[Path]:
@@ -30,37 +30,41 @@ def survey_files(files: Iterable[Path], logbook: Logbook | None) -> tuple[Fault,
     Raises MetrographError when a file cannot be read at all.
     """
     reader = Reader(logbook)
+    rigs = load_rigs(logbook)
+    known = {"release": logbook.cards("releases"), "rig": logbook.cards("rigs")} if logbook else {}
     faults: list[Fault] = []
     for path in files:
         if path.suffix == ".toml" and path.name != MARK:
-            is_rig = path.resolve().parent.name == "rigs"
-            faults += (
-                read_card(path, Rig, shown_path(path)) if is_rig else read_card(path, Release, shown_path(path))
-            )[1]
+            faults += _of_card(path)
         elif path.name != MARK:
-            faults += _of_log(path, reader)
+            faults += _of_log(path, reader, rigs, known)
     return tuple(faults)
 
 
-def _of_log(path: Path, reader: Reader) -> list[Fault]:
+def _of_card(path: Path) -> tuple[Fault, ...]:
+    is_rig = path.resolve().parent.name == "rigs"
+    return (read_card(path, Rig, shown_path(path)) if is_rig else read_card(path, Release, shown_path(path)))[1]
+
+
+def _of_log(path: Path, reader: Reader, rigs: Mapping[str, Rig], known: Mapping[str, list[str]]) -> list[Fault]:
+    """The faults of one log.
+
+    known: the ids of all cards, by the word that names them in a header; empty when there is no logbook.
+    """
     if path.is_dir():
         raise MetrographError(f"{path} is a folder; name a log or a card, or no file for the whole logbook")
     log = reader.log(path)
-    faults = [*reader.faults, *doubts(log, reader.lexicon, load_rigs(reader.logbook).get(log.header.rig))]
+    faults = [*reader.faults, *doubts(log, reader.lexicon, rigs.get(log.header.rig))]
     reader.faults.clear()
-    if reader.logbook is not None:
-        faults += _unknown_names(path, log, reader.logbook)
+    for word, name in {"release": log.header.release, "rig": log.header.rig}.items():
+        if name and word in known and name not in known[word]:
+            message = f"the header names the {word} “{name}”, which has no card"
+            line = _line_of(word, path)
+            faults.append(Fault(log.file, line, 1, "error", message, name, suggest(name, known[word])))
     return sorted(faults, key=lambda fault: (fault.line, fault.column))
 
 
-def _unknown_names(path: Path, log: Log, logbook: Logbook) -> list[Fault]:
-    """Cards that the header names and the logbook does not have."""
-    lines = read_bytes(path, "run log").decode("utf-8", "replace").splitlines()
-    faults = []
-    for word, name in {"release": log.header.release, "rig": log.header.rig}.items():
-        known = logbook.cards(f"{word}s")
-        if name and name not in known:
-            line = next((number for number, text in enumerate(lines, 1) if text.startswith(f"{word}:")), 1)
-            message = f"the header names the {word} “{name}”, which has no card"
-            faults.append(Fault(log.file, line, 1, "error", message, name, suggest(name, known)))
-    return faults
+def _line_of(key: str, path: Path) -> int:
+    """The line of the header that begins with a key."""
+    lines = read_bytes(path, "run log").decode("utf-8", "replace").split("\n")
+    return next((number for number, line in enumerate(lines, 1) if line.startswith(f"{key}:")), 1)
