@@ -16,7 +16,8 @@ demo: $(READY)
 
 test: $(READY)
 	$(BIN)/coverage erase
-	$(BIN)/python -W error -m coverage run -m unittest discover --start-directory tests --top-level-directory .
+	PYTHONWARNINGS=error $(BIN)/coverage run $(BIN)/unittest-parallel --quiet --level class --disable-process-pooling \
+	  --start-directory tests --top-level-directory .
 	$(BIN)/coverage combine --quiet
 	$(BIN)/coverage report
 

@@ -2,14 +2,24 @@
 
 import unittest
 
-from metrograph.analysis.plan import deviations, next_screen
+from metrograph.analysis.plan import Plan, cues_of, deviations, next_step, plan_of
 from metrograph.analysis.status import status
+from metrograph.language.writer import format_line
+from metrograph.model.lexicon import load_lexicon
 from metrograph.model.ranges import Range
 from metrograph.views.lists import render_status
 from metrograph.views.paper import Paper
-from tests.helpers import run_of
+from metrograph.views.sentences import deviation
+from tests.helpers import log_of, run_of
 
-PLAN = run_of(
+
+def plan_from(*logs: str) -> Plan:
+    """The plan that these logs make, named plan-1, plan-2 and so on."""
+    sources = [(run_of(log, f"plan-{number}"), log_of(log)) for number, log in enumerate(logs, 1)]
+    return plan_of("plan", sources, load_lexicon())
+
+
+PLAN = plan_from(
     """
     0:00 screen Language
     0:10 keep language = English
@@ -20,15 +30,14 @@ PLAN = run_of(
     3:20 keep method = whole disk
     4:00 screen Copying files
     9:00 end done
-""",
-    "plan-1",
+"""
 )
 
 
 class Plans(unittest.TestCase):
     def next(self, cues: str) -> str | None:
-        found = next_screen(PLAN, run_of(cues))
-        return found.title if found else None
+        found = next_step(PLAN, run_of(cues))
+        return found.screen.title if found else None
 
     def test_what_comes_next(self) -> None:
         self.assertEqual(self.next("0:00 note not begun"), "Language")
@@ -43,38 +52,57 @@ class Plans(unittest.TestCase):
             deviations(PLAN, run_of("0:00 screen Language\n0:10 keep language = English\n1:00 screen Where are you?")),
             (),
         )
-        self.assertEqual(deviations(PLAN, PLAN), ())
+        self.assertEqual(deviations(PLAN, PLAN.side.runs[0]), ())
 
     def test_deviations_are_those_of_what_was_passed(self) -> None:
         run = run_of(
             "0:00 screen Language\n0:10 keep language = English\n1:00 screen Where are you?\n2:00 screen Kettle\n3:00 screen Disk\n3:10 keep swap = file"
         )
-        found = [(each.what, each.title, each.key) for each in deviations(PLAN, run)]
         self.assertEqual(
-            sorted(found, key=str),
-            sorted(
-                [
-                    ("screen-gone", "Package source", None),
-                    ("screen-new", "Kettle", None),
-                    ("preset-changed", "Disk", "swap"),
-                    ("choice-changed", "Disk", "swap"),
-                ],
-                key=str,
-            ),
+            sorted(deviation(each) for each in deviations(PLAN, run)),
+            [
+                "The screen “Kettle” is not in the plan.",
+                "The screen “Package source” was skipped.",
+                "swap is pre-set differently: file, not none.",
+                "swap was answered file, not none.",
+            ],
         )
+
+    def test_the_merged_flow_of_a_releases_runs(self) -> None:
+        plan = plan_from(
+            "0:00 screen Language\n0:10 screen Disk\n0:12 choose swap = file\n0:40 screen Copying files\n1:00 end done",
+            "0:00 screen Language\n0:10 screen Kettle\n0:15 screen Disk\n0:18 keep swap = none\n0:35 screen Copying files\n1:00 end done",
+            "0:00 screen Language\n0:12 screen Disk\n0:13 choose swap = file\n0:13 wait\n1:12 screen Copying files\n2:00 end done",
+        )
+        # The screen that one run of three had is no part of it; 30, 20 and 60 seconds have the median 30.
+        self.assertEqual([step.screen.title for step in plan.steps], ["Language", "Disk", "Copying files"])
+        self.assertEqual(plan.steps[1].screen.on_clock, Range(30, 30))
+        self.assertEqual([cue.verb for cue in plan.steps[1].cues], ["choose", "wait"])
+        self.assertEqual(
+            deviations(plan, run_of("0:00 screen Language\n0:10 screen Disk\n0:12 choose swap = file")), ()
+        )
+
+    def test_what_is_written_for_a_step(self) -> None:
+        step = plan_from(
+            "0:00 screen Start\n    kind: welcome\n0:01 choose a = 1\n    was: 0\n    offered: 0, 1\n0:02 enter name\n0:03 keep b = x"
+        ).steps[0]
+        self.assertEqual([format_line(cue) for cue in cues_of(step, same=True)],
+                         ["screen Start | kind welcome", "choose a = 1 | was 0 | offered 0, 1", "keep b = x"])  # fmt: skip
+        self.assertEqual(len(cues_of(step, same=False)), 1)
 
 
 class Statuses(unittest.TestCase):
     def test_what_is_in_front_and_what_comes_next(self) -> None:
-        found = status(run_of("0:00 screen Language\n0:10 issue a: x\n0:30 wait\n1:00 note y"), 5.0, PLAN)
+        found = status(run_of("0:00 screen Language\n0:10 issue a: x\n0:30 wait\n1:00 note y"), 60_000, 65_000, PLAN)
         self.assertEqual((found.screen, found.now, found.open_issues), ("Language", "machine", ("x",)))
         self.assertEqual((found.this_screen.low, found.next, found.next_took), (60, "Where are you?", Range(60, 60)))
+        self.assertEqual((found.last_cue, found.quiet), (60, 5))
 
-    def test_after_a_long_silence_the_pause_is_offered(self) -> None:
-        log = "0:00 screen Disk\n10:00 note gone\n3:10:00 note back"
-        quiet = render_status(status(run_of(log), 3 * 3600.0), Paper(width=160))
+    def test_after_a_long_silence_the_pause_is_offered_as_the_log_counts(self) -> None:
+        log = "0:00 screen Disk\n5:00 cut 20:00\n10:00 note gone\n3:10:00 note back"
+        last, now = 600_000, 11_400_000
+        quiet = render_status(status(run_of(log), last, now), Paper(width=160))
         self.assertIn("nothing was noted for 3:00:00; if you were away: metrograph cue --at 10:00 pause, then", quiet)
-        self.assertNotIn("nothing was noted", render_status(status(run_of(log), 60.0), Paper()))
-        self.assertNotIn(
-            "nothing was noted", render_status(status(run_of(log + "\n3:10:00 pause\n9:00:00 note x"), 9e3), Paper())
-        )
+        self.assertNotIn("nothing was noted", render_status(status(run_of(log), last, last + 60_000), Paper()))
+        paused = status(run_of(log + "\n3:10:00 pause\n9:00:00 note x"), last, now)
+        self.assertNotIn("nothing was noted", render_status(paused, Paper()))

@@ -12,7 +12,7 @@ from tests.helpers import ROOT, call
 
 COMMANDS = [
     ["init"], ["release", "new"], ["release", "list"], ["release", "show"], ["rig", "new"], ["rig", "list"], ["rig", "show"],
-    ["begin"], ["cue"], ["shot"], ["next"], ["import", "notes"], ["undo"], ["mend"], ["status"], ["end"], ["runs"], ["lint"], ["show"], ["compare"], ["draw", "lanes"], ["demo"],
+    ["begin"], ["record"], ["cue"], ["shot"], ["next"], ["import", "notes"], ["undo"], ["mend"], ["status"], ["end"], ["runs"], ["lint"], ["show"], ["compare"], ["draw", "lanes"], ["demo"],
 ]  # fmt: skip
 
 

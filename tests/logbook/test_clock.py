@@ -4,11 +4,11 @@ import os
 import subprocess
 import sys
 import unittest
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime, timedelta, timezone
 from unittest import mock
 
 from metrograph.logbook import clock
-from metrograph.logbook.clock import ANCHOR, Instant, anchor, elapsed
+from metrograph.logbook.clock import ANCHOR, Instant, anchor, elapsed, renewed
 from metrograph.model.cues import Header
 
 BEGUN = datetime(2026, 5, 2, 8, 0, tzinfo=UTC)
@@ -24,6 +24,29 @@ class Clocks(unittest.TestCase):
 
     def test_in_another_boot_the_wall_clock_has_to_do(self) -> None:
         self.assertEqual(elapsed(HEADER, Instant(BEGUN + timedelta(seconds=90), "bbbb", 12.0)), 90_000)
+
+    def test_summer_time_and_a_journey_change_nothing(self) -> None:
+        lisbon = timezone(timedelta(hours=1))
+        begun = datetime(2026, 10, 25, 1, 50, tzinfo=lisbon)  # ten minutes before clocks go back
+        header = Header("r", "b", begun)
+        self.assertEqual(elapsed(header, Instant(datetime(2026, 10, 25, 1, 10, tzinfo=UTC), "", 0)), 20 * 60_000)
+        tokyo = timezone(timedelta(hours=9))
+        self.assertEqual(elapsed(header, Instant(datetime(2026, 10, 25, 10, 10, tzinfo=tokyo), "", 0)), 20 * 60_000)
+
+    def test_a_new_boot_is_anchored_by_its_first_cue(self) -> None:
+        restarted = Instant(BEGUN + timedelta(minutes=10), "bbbb", 30.0)
+        said = renewed(HEADER, restarted, earliest=0)
+        self.assertEqual(said, "aaaa 1000.00, bbbb -570.00")
+        header = Header("r", "b", BEGUN, ((ANCHOR, said or ""),))
+        # Asleep for an hour and set back a day meanwhile: only the boot's clock counts, and the first boot's still does.
+        self.assertEqual(elapsed(header, Instant(BEGUN - timedelta(days=1), "bbbb", 3630.0)), 4_200_000)
+        self.assertEqual(elapsed(header, Instant(BEGUN, "aaaa", 1001.0)), 1000)
+        self.assertIsNone(renewed(header, Instant(BEGUN, "bbbb", 99.0), earliest=0))
+
+    def test_a_wall_clock_that_must_be_wrong_anchors_nothing(self) -> None:
+        early = Instant(BEGUN + timedelta(minutes=1), "bbbb", 30.0)
+        self.assertIsNone(renewed(HEADER, early, earliest=61_000))
+        self.assertIsNone(renewed(Header("r", "b", BEGUN), early, earliest=0))
 
     def test_another_time_zone_changes_nothing(self) -> None:
         moved = (BEGUN + timedelta(seconds=90)).astimezone()

@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from metrograph.errors import MetrographError
-from metrograph.logbook.clock import Instant
+from metrograph.logbook.clock import Instant, elapsed
 from metrograph.logbook.folder import Logbook, check_id, find_logbook, make_logbook, split_run
 from metrograph.logbook.journal import begin, find_run, open_runs, record
 from metrograph.logbook.selection import Reader, select
@@ -73,6 +73,32 @@ class Journals(unittest.TestCase):
         with self.assertRaisesRegex(MetrographError, "cannot be added to.*not UTF-8"):
             self.add(run, Cue(2000, "wait", None, ""))
         self.assertEqual(path.read_bytes(), before)
+
+    def test_a_restart_of_the_machine_adds_an_anchor_and_touches_nothing_else(self) -> None:
+        run = begin(self.book, HEADER, NOW)
+        self.add(run, Cue(1000, "wait", None, ""))
+        before = self.book.log(run).read_text()
+        restarted = Instant(NOW.wall.replace(minute=14), "bbbb", 30.0)
+        for _ in range(2):
+            record(self.book, run, lambda log: Cue(elapsed(log.header, restarted) or 0, "ready", None, ""), restarted)
+        self.assertEqual(self.book.log(run).read_text(),
+                         before.replace("clock: aaaa 100.00", "clock: aaaa 100.00, bbbb -570.00") + "10:00 ready\n" * 2)  # fmt: skip
+
+    def test_a_line_that_was_cut_short_is_set_aside(self) -> None:
+        run = begin(self.book, HEADER, NOW)
+        self.add(run, Cue(1000, "screen", None, "Disk"))
+        path = self.book.log(run)
+        before = path.read_bytes()
+        for torn, kept in {
+            b"0:02 scr": "# cut short: 0:02 scr\n",
+            b"0:02 note x\n    x-own": "0:02 note x\n# cut short: x-own\n",
+            "0:02 note é".encode()[:-1]: "# cut short: 0:02 note \\xc3\n",
+            b"0:02 note who": "0:02 note who\n",  # it can be read, so it counts
+        }.items():
+            path.write_bytes(before + torn)
+            self.add(run, Cue(3000, "wait", None, ""))
+            self.assertEqual(path.read_text(), before.decode() + kept + "0:03 wait\n")
+            self.assertEqual(Reader(self.book).log(path).cues[-1].verb, "wait")
 
     def test_selecting_a_run_a_release_a_path(self) -> None:
         runs = [begin(self.book, HEADER, NOW) for _ in range(2)]

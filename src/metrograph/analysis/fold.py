@@ -14,6 +14,7 @@ from metrograph.model.cues import Cue, Log
 from metrograph.model.lexicon import Lexicon, is_after_restart, load_lexicon
 from metrograph.model.ranges import ZERO, Range, total
 from metrograph.model.runs import (
+    POWER_ON,
     Addition,
     Attempt,
     Check,
@@ -28,6 +29,7 @@ from metrograph.model.runs import (
     Run,
     Screen,
     Shot,
+    Stand,
     State,
     Stretch,
     Tweak,
@@ -67,6 +69,7 @@ def fold(log: Log, name: str, lexicon: Lexicon | None = None, until: int | None 
         layout=next((layout_of(cue) for cue in reversed(cues) if cue.verb == "layout"), None),
         issues=_issues(cues, timeline),
         stretches=joined(timeline.stretches),
+        stand=_stand(timeline),
         **{
             field: tuple(make(cue, place) for cue, place in placed if cue.verb == verb)
             for verb, (field, make) in _GATHERERS.items()
@@ -92,6 +95,13 @@ def _clock(stretches: tuple[Stretch, ...]) -> Clock:
     )
 
 
+def _stand(timeline: Timeline) -> Stand:
+    if not timeline.places:
+        return Stand()
+    last = timeline.places[-1]
+    return Stand(last.who, last.phase, last.screen, last.attempt)
+
+
 def _phases(stretches: tuple[Stretch, ...]) -> tuple[Phase, ...]:
     by_name: dict[str, list[Stretch]] = {}
     for each in stretches:
@@ -103,14 +113,13 @@ def _phases(stretches: tuple[Stretch, ...]) -> tuple[Phase, ...]:
 
 
 def _attempts(cues: list[Cue], timeline: Timeline) -> tuple[Attempt, ...]:
-    failed_for = {
-        place.attempt: cue.text for cue, place in zip(cues, timeline.places, strict=True) if cue.verb == "fail"
-    }
+    placed = list(zip(cues, timeline.places, strict=True))
+    failed_for = {place.attempt: cue.text for cue, place in placed if cue.verb == "fail"}
+    begun = [(POWER_ON, ZERO), *((cue.text or POWER_ON, place.clock) for cue, place in placed if cue.verb == "retry")]
     attempts = []
-    for number in range(1, 2 + sum(cue.verb == "retry" for cue in cues)):
+    for number, (origin, start) in enumerate(begun, 1):
         own = tuple(each for each in timeline.stretches if each.attempt == number)
-        failed = failed_for.get(number)
-        attempts.append(Attempt(number, failed, own[0].start if own else ZERO, on_clock(own)))
+        attempts.append(Attempt(number, failed_for.get(number), start, on_clock(own), origin))
     return tuple(attempts)
 
 

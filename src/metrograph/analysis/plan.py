@@ -1,43 +1,147 @@
-"""Follows a run along a plan, the run whose path it repeats: what comes next, and where it has left the path."""
+"""Follows a run along a plan, the way of an earlier run or the merged way of a release's runs."""
 
 from __future__ import annotations
+
+from collections.abc import Sequence
+
+import msgspec
 
 from metrograph.analysis.alignment import merge
 from metrograph.analysis.compare import compare
 from metrograph.analysis.flow import flow
-from metrograph.model.comparison import Change, Side
-from metrograph.model.runs import Run, Screen
+from metrograph.analysis.merged import merged_flow
+from metrograph.analysis.timeline import lay_out
+from metrograph.language.escapes import join_list
+from metrograph.model.comparison import Cell, Change, Row, Side
+from metrograph.model.cues import Cue, Log
+from metrograph.model.lexicon import Lexicon
+from metrograph.model.ranges import ZERO
+from metrograph.model.runs import Choice, Run, Screen
 
+_REPEATED = frozenset(
+    {"keep", "choose", "enter", "layout", "wait", "ready", "phase", "reading", "fact", "check", "end"}
+)
+ANSWERS = frozenset({"keep", "choose"})
+"""The verbs of answers that may be repeated as they were; what was typed may not."""
 _ONLY_PASSED = frozenset({"screen-gone", "question-gone"})
 
 
-def next_screen(plan: Run, run: Run) -> Screen | None:
-    """The plan's screen behind the last one that the run has reached; None at the plan's end.
+class Step(msgspec.Struct, frozen=True):
+    """A screen of a plan.
+
+    screen: as most runs had it; its times are medians.
+    cues: what is likely to be noted while it is in front and until the next, in order; their times mean nothing.
+    """
+
+    screen: Screen
+    cues: tuple[Cue, ...] = ()
+
+
+class Plan(msgspec.Struct, frozen=True):
+    """The way that a run is expected to take. side: the runs it was made from."""
+
+    side: Side
+    steps: tuple[Step, ...]
+
+    @property
+    def name(self) -> str:
+        """The run or the release it was made from."""
+        return self.side.name
+
+
+def plan_of(name: str, sources: Sequence[tuple[Run, Log]], lexicon: Lexicon) -> Plan:
+    """The plan that one run or several make, at least one, oldest first.
+
+    A screen belongs to it when half of the runs or more passed it. Where they differ, what most of them had counts, and
+    between equals the latest.
+    """
+    side = Side(name, tuple(run for run, _ in sources))
+    rows, (order,) = merged_flow([side])
+    usual = [(row, cell) for row in map(rows.__getitem__, order) if _is_usual(cell := row.cells[0], side)]
+    followed = [followers_of(log, lexicon) for _, log in sources]
+    return Plan(side, tuple(_step(row, cell, sources, followed) for row, cell in usual if cell))
+
+
+def next_step(plan: Plan, run: Run) -> Step | None:
+    """The plan's step behind the last one that the run has reached; None at the plan's end.
 
     The two flows are aligned, so that a screen with another title still counts as reached.
     """
-    ahead = _ahead(plan, run)
+    ahead = steps_ahead(plan, run)
     return ahead[0] if ahead else None
 
 
-def deviations(plan: Run, run: Run) -> tuple[Change, ...]:
+def steps_ahead(plan: Plan, run: Run) -> tuple[Step, ...]:
+    """The plan's steps behind the furthest that the run has reached, in their order."""
+    reached = [index for index, screen in enumerate(matches(plan, run)) if screen is not None]
+    return plan.steps[reached[-1] + 1 if reached else 0 :]
+
+
+def matches(plan: Plan, run: Run) -> list[Screen | None]:
+    """For every step of the plan the run's screen that is for the same thing; None where it was not passed."""
+    partners = {id(row[0]): row[1] for row in merge([[step.screen for step in plan.steps], flow(run)]) if row[0]}
+    return [partners.get(id(step.screen)) for step in plan.steps]
+
+
+def deviations(plan: Plan, run: Run) -> tuple[Change, ...]:
     """Where the run has left the plan so far, as changes from the plan to the run.
 
     What the plan has behind the run's last screen is still to come and counts as no deviation; nor does a question of
-    the screen in front that was not answered yet.
+    the screen in front that was not answered yet, nor a screen that only few of the plan's runs had.
     """
-    to_come = {screen.title for screen in _ahead(plan, run)}
+    expected = {step.screen.title for step in plan.steps} - {step.screen.title for step in steps_ahead(plan, run)}
     way = flow(run)
     if way:
-        to_come.add(way[-1].title)
-    found = compare([Side(plan.run, (plan,)), Side(run.run, (run,))]).changes
-    return tuple(each for each in found if each.what not in _ONLY_PASSED or each.title not in to_come)
+        expected.discard(way[-1].title)
+    found = compare([plan.side, Side(run.run, (run,))]).changes
+    return tuple(each for each in found if each.what not in _ONLY_PASSED or each.title in expected)
 
 
-def _ahead(plan: Run, run: Run) -> list[Screen]:
-    """The plan's screens behind the furthest that the run has reached, in their order."""
-    rows = merge([flow(plan), flow(run)])
-    reached = {id(row[0]) for row in rows if row[0] is not None and row[1] is not None}
-    way = list(flow(plan))
-    last = max((index for index, screen in enumerate(way) if id(screen) in reached), default=-1)
-    return way[last + 1 :]
+def cues_of(step: Step, same: bool) -> list[Cue]:
+    """What is written when a plan's screen comes up: itself, and with ``same`` what was kept and chosen on it."""
+    choices = [choice for choice in step.screen.choices if choice.how != "typed"] if same else []
+    return [screen_cue(step.screen), *map(choice_cue, choices)]
+
+
+def screen_cue(screen: Screen) -> Cue:
+    """The cue that says this screen is in front."""
+    return Cue(0, "screen", None, screen.title, (("kind", screen.kind),))
+
+
+def choice_cue(choice: Choice) -> Cue:
+    """The cue that says this answer was given; of what was typed the key alone."""
+    if choice.how == "typed":
+        return Cue(0, "enter", choice.key, "")
+    fields = (("was", choice.preset),) if choice.how == "chosen" and choice.preset is not None else ()
+    offered = (("offered", join_list(choice.offered)),) if choice.offered else ()
+    return Cue(0, "keep" if choice.how == "kept" else "choose", choice.key, choice.value or "", (*fields, *offered))
+
+
+def _is_usual(cell: Cell | None, side: Side) -> bool:
+    return cell is not None and 2 * cell.runs >= len(side.runs)
+
+
+def _step(row: Row, cell: Cell, sources: Sequence[tuple[Run, Log]], followed: Sequence[dict[int, list[Cue]]]) -> Step:
+    screen = Screen(
+        cell.title, row.kind, cell.phase, 1, ZERO, cell.on_clock, cell.person, cell.machine, 0, cell.choices
+    )  # fmt: skip
+    answers = {choice.key: choice_cue(choice) for choice in cell.choices}
+    for (run, _), followers in zip(reversed(sources), reversed(followed), strict=True):
+        own = next((each for each in flow(run) if each.title in row.titles), None)
+        if own is not None:
+            cues = followers.get(run.screens.index(own), [])
+            usual = [answers.get(cue.name or "", cue) if cue.verb in ANSWERS else cue for cue in cues]
+            return Step(screen, tuple(cue for cue in usual if cue.verb in _REPEATED))
+    return Step(screen)
+
+
+def followers_of(log: Log, lexicon: Lexicon) -> dict[int, list[Cue]]:
+    """What was noted from each screen to the next, by the screen's place among the run's screens."""
+    cues = log.by_time()
+    found: dict[int, list[Cue]] = {}
+    front = None
+    for cue, place in zip(cues, lay_out(cues, lexicon).places, strict=True):
+        front = front if place.screen is None else place.screen
+        if front is not None:
+            found.setdefault(front, []).append(cue)
+    return found

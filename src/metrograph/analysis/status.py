@@ -6,10 +6,13 @@ from datetime import datetime
 
 import msgspec
 
-from metrograph.analysis.plan import deviations, next_screen
+from metrograph.analysis.plan import Plan, deviations, next_step
 from metrograph.model.comparison import Change
 from metrograph.model.ranges import ZERO, Range
 from metrograph.model.runs import Clock, Run, Who
+
+AWAY = 3600.0
+"""Seconds without a cue after which somebody has probably been away without saying so."""
 
 
 class Status(msgspec.Struct, frozen=True):
@@ -19,7 +22,8 @@ class Status(msgspec.Struct, frozen=True):
     screen, phase: what is in front; screen is None before the first of an attempt.
     this_screen: time on the clock that it has been in front.
     open_issues: summaries of those that are not fixed.
-    quiet: seconds since the last cue.
+    last_cue: when the last cue was, in seconds as the log counts them; quiet: seconds since then.
+    like: what the plan is made of, a run or a release; None without one.
     next: the title of the screen that the plan has next, and how long it was in front last time; None without a plan or
         at its end.
     deviations: where it has left the plan so far.
@@ -37,6 +41,7 @@ class Status(msgspec.Struct, frozen=True):
     clock: Clock
     this_screen: Range
     open_issues: tuple[str, ...]
+    last_cue: float
     quiet: float
     like: str | None
     next: str | None
@@ -44,31 +49,39 @@ class Status(msgspec.Struct, frozen=True):
     deviations: tuple[Change, ...]
 
 
-def status(run: Run, quiet: float = 0.0, plan: Run | None = None) -> Status:
+def status(run: Run, last: int = 0, now: int = 0, plan: Plan | None = None) -> Status:
     """The status of a run that was folded up to now.
 
-    quiet: seconds since its last cue.
-    plan: the run whose path it repeats.
+    last, now: milliseconds since ``begun`` to its last cue and to now, as the log counts them.
+    plan: the way it is expected to take.
     """
-    upcoming = next_screen(plan, run) if plan else None
-    last = run.stretches[-1] if run.stretches else None
-    screen = run.screens[last.screen] if last is not None and last.screen is not None else None
+    step = next_step(plan, run) if plan else None
+    upcoming = step.screen if step else None
+    screen = run.screens[run.stand.screen] if run.stand.screen is not None else None
     return Status(
         run=run.run,
         release=run.release,
         rig=run.rig,
         begun=run.begun,
         ended=run.ended,
-        now=last.who if last else "person",
-        phase=last.phase if last else "boot",
+        now=run.stand.who,
+        phase=run.stand.phase,
         screen=screen.title if screen else None,
         attempt=len(run.attempts),
         clock=run.clock,
         this_screen=screen.on_clock if screen else ZERO,
         open_issues=tuple(issue.summary for issue in run.issues if issue.fixed_at is None),
         like=run.like,
-        quiet=quiet,
+        last_cue=last / 1000,
+        quiet=max(now - last, 0) / 1000,
         next=upcoming.title if upcoming else None,
         next_took=upcoming.on_clock if upcoming else None,
         deviations=deviations(plan, run) if plan else (),
     )
+
+
+def missing_pause(status: Status) -> int | None:
+    """The moment a pause is probably missing from, in milliseconds since ``begun``; None when none is."""
+    if status.ended or status.now == "paused" or status.quiet < AWAY:
+        return None
+    return round(status.last_cue * 1000)

@@ -10,7 +10,7 @@ from metrograph.language.times import parse_cut
 from metrograph.model.cues import Cue
 from metrograph.model.lexicon import Lexicon, is_after_restart
 from metrograph.model.ranges import ZERO, Range, exactly
-from metrograph.model.runs import Stretch, Who
+from metrograph.model.runs import POWER_ON, Stretch, Who
 
 
 class Visit(msgspec.Struct, frozen=True):
@@ -27,6 +27,7 @@ class Place(msgspec.Struct, frozen=True):
     """Where a run stands right after a cue. screen: index into the timeline's visits."""
 
     clock: Range
+    who: Who
     phase: str
     attempt: int
     screen: int | None
@@ -141,7 +142,7 @@ class _Walker:
                 self._add(index + 0.5, parse_cut(cue.text) or ZERO, cut=True)
             elif change is not None:
                 change(cue)
-        self.places.append(Place(self.clock, self.phase, self.attempt, self.screen, self.updated))
+        self.places.append(Place(self.clock, self._who, self.phase, self.attempt, self.screen, self.updated))
 
     def advance(self, index: int, at: int) -> None:
         """Lets the time before cue ``index`` pass, up to ``at`` milliseconds in the file."""
@@ -155,8 +156,12 @@ class _Walker:
             tuple(self.stretches), tuple(self.steps), tuple(self.places), tuple(self.visits), tuple(self.returns)
         )
 
+    @property
+    def _who(self) -> Who:
+        return "paused" if self.paused else "machine" if self.waiting else "person"
+
     def _add(self, step: float, length: Range, cut: bool = False) -> None:
-        who: Who = "paused" if self.paused else "machine" if self.waiting else "person"
+        who = self._who
         lost = any(begin < step <= end for begin, end in self.lost)
         self.stretches.append(Stretch(self.clock, length, who, self.phase, self.screen, self.attempt, lost, cut))
         self.steps.append(step)
@@ -202,7 +207,7 @@ class _Walker:
     def _on_retry(self, cue: Cue) -> None:
         self.attempt += 1
         self.seen, self.screen, self.waiting = {}, None, False
-        if cue.text in {"", "from power-on"}:
+        if cue.text in {"", POWER_ON}:
             self.phase, self.restarted, self.updated = "boot", False, False
 
     def _on_end(self, _cue: Cue) -> None:

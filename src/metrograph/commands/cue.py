@@ -8,7 +8,6 @@ import msgspec
 import typer
 
 from metrograph.commands.environment import AtOption, LogbookOption, RunOption, command_app, environment_of, examples
-from metrograph.commands.moments import cue_time
 from metrograph.errors import MetrographError
 from metrograph.language.faults import Unreadable
 from metrograph.language.line import parse_line
@@ -16,6 +15,7 @@ from metrograph.language.times import format_time
 from metrograph.language.writer import format_line
 from metrograph.logbook.folder import Logbook
 from metrograph.logbook.journal import find_run, record
+from metrograph.logbook.moments import cue_time
 from metrograph.model.cues import Cue, Log
 
 app = command_app()
@@ -51,9 +51,9 @@ def cue(
     name = find_run(book, run)
 
     def make(log: Log) -> Cue:
-        return msgspec.structs.replace(said, at=cue_time(environment, log, at))
+        return msgspec.structs.replace(said, at=cue_time(log, environment.started(), at))
 
-    written = record(book, name, make)
+    written = record(book, name, make, environment.started())
     environment.say(f"{name}  {format_time(written.at)}  {format_line(written)}")
 
 

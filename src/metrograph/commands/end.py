@@ -9,9 +9,9 @@ import typer
 
 from metrograph.analysis.doubts import lacks
 from metrograph.commands.environment import AtOption, LogbookOption, RunOption, command_app, environment_of, examples
-from metrograph.commands.moments import cue_time
 from metrograph.language.times import format_time, show_duration
 from metrograph.logbook.journal import find_run, record
+from metrograph.logbook.moments import cue_time
 from metrograph.logbook.selection import Reader
 from metrograph.model.cues import Cue
 
@@ -37,7 +37,12 @@ def end(
     environment = environment_of(ctx)
     book = environment.logbook(logbook)
     name = find_run(book, run)
-    written = record(book, name, lambda log: Cue(cue_time(environment, log, at), "end", None, how.value))
+    written = record(
+        book,
+        name,
+        lambda log: Cue(cue_time(log, environment.started(), at), "end", None, how.value),
+        environment.started(),
+    )
     reader = Reader(book)
     folded = reader.run(name, book.log(name))
     clock = folded.clock

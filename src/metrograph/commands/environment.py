@@ -77,6 +77,11 @@ class Environment(msgspec.Struct, frozen=True):
         here = any((folder / MARK).is_file() for folder in (self.folder, *self.folder.parents))
         return self.logbook(named) if asked or here else None
 
+    def is_interactive(self) -> bool:
+        """Whether a person sits at a terminal that can show everything."""
+        terminal = sys.stdin.isatty() and self.out.isatty() and self.variables.get("TERM") != "dumb"
+        return terminal and not _is_plain(self.out)
+
     def paper(self, stream: TextIO | None = None) -> Paper:
         """What a stream can show: standard output, unless another is given."""
         from metrograph.views.paper import Paper

@@ -21,6 +21,7 @@ COMMANDS = {
     "release": "metrograph.commands.release",
     "rig": "metrograph.commands.rig",
     "begin": "metrograph.commands.begin",
+    "record": "metrograph.commands.record",
     "cue": "metrograph.commands.cue",
     "shot": "metrograph.commands.shot",
     "next": "metrograph.commands.next",

@@ -9,10 +9,10 @@ import typer
 
 from metrograph.commands.cue import read_words, refuse_unknown_options
 from metrograph.commands.environment import AtOption, LogbookOption, RunOption, command_app, environment_of, examples
-from metrograph.commands.moments import cue_time
 from metrograph.errors import MetrographError
 from metrograph.logbook.journal import find_run
 from metrograph.logbook.mending import change
+from metrograph.logbook.moments import cue_time
 from metrograph.model.cues import Cue, Log
 
 app = command_app()
@@ -50,7 +50,7 @@ def mend(
         new = said or old
         if new is None or (old is None and at is None):
             raise MetrographError(f"the cue on line {line} cannot be read; give its words and its time with --at")
-        moment = cue_time(environment, log, at) if at is not None or old is None else old.at
+        moment = cue_time(log, environment.started(), at) if at is not None or old is None else old.at
         return msgspec.structs.replace(new, at=moment)
 
     for text in change(book, name, line, make).splitlines():

@@ -9,12 +9,12 @@ from typing import Annotated
 import typer
 
 from metrograph.commands.environment import AtOption, LogbookOption, RunOption, command_app, environment_of, examples
-from metrograph.commands.moments import cue_time
 from metrograph.language.times import format_time
 from metrograph.language.writer import format_words
 from metrograph.logbook.clock import Instant, elapsed
 from metrograph.logbook.folder import Logbook
 from metrograph.logbook.journal import find_run, read_run, record
+from metrograph.logbook.moments import cue_time
 from metrograph.logbook.pictures import Picture, keep_picture, newest_picture
 from metrograph.model.cues import Cue, Header, Log
 
@@ -42,11 +42,11 @@ def shot(
     picture = keep_picture(book, source)
 
     def make(log: Log) -> Cue:
-        now = cue_time(environment, log, at)
+        now = cue_time(log, environment.started(), at)
         taken = now if at is not None else _within(log.header, picture, now)
         return Cue(taken, "shot", None, picture.path, (("sha256", picture.sha256),))
 
-    written = record(book, name, make)
+    written = record(book, name, make, environment.started())
     environment.say(f"{name}  {format_time(written.at)}  {format_words(written)}")
 
 

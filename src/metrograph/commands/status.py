@@ -24,10 +24,9 @@ def status(ctx: typer.Context, run: RunOption = None, json: JsonOption = False, 
     log = reader.log(book.log(name))
     now = elapsed(log.header, environment.present()) or 0
     folded = fold(log, name, reader.lexicon, until=now)
-    quiet = now / 1000 - max((cue.at for cue in log.cues), default=0) / 1000
     environment.warn_of(reader.faults)
-    plan = reader.run(folded.like, book.log(folded.like)) if folded.like and book.log(folded.like).is_file() else None
-    result = status_of(folded, max(round(quiet, 2), 0.0), plan)
+    last = max((cue.at for cue in log.cues), default=0)
+    result = status_of(folded, last, now, reader.plan(folded.like))
     if json:
         environment.show_json(result)
         return

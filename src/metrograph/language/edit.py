@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 
 def cue_block(text: str, line: int) -> tuple[int, int]:
     """The lines of the cue that begins on a line: itself and the fields below it, remarks between them included.
@@ -31,6 +33,13 @@ def replace_block(text: str, block: tuple[int, int], written: str) -> str:
     if ending == "\r\n":
         new = [f"{each}\r" for each in new]
     return "\n".join([*lines[:first], *new, *lines[behind:]])
+
+
+def replace_header(text: str, key: str, value: str) -> str:
+    """The text with another value on the header line of a key, which is there."""
+    return re.sub(
+        rf"(?m)\A((?:.+\n)*?{re.escape(key)}[ \t]*:[ \t]*)[^\r\n]*", lambda found: found[1] + value, text, count=1
+    )
 
 
 def _goes_on(line: str) -> bool:

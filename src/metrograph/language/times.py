@@ -11,6 +11,9 @@ from metrograph.model.ranges import Range
 # since a longer count of hours or minutes is a slip. Without a third number the first two are minutes and seconds.
 TIME = r"([0-9]{1,6}):([0-5][0-9])(?::([0-5][0-9]))?(?:\.([0-9]{1,3}))?"
 _TIME = re.compile(TIME)
+LEADING_TIME = re.compile(rf"\s*-?{TIME}\s+")
+"""A time in front of a cue that is typed; with a minus, so long ago."""
+
 EXPECTED_MOMENT = "a date and time with its offset, such as 2026-05-02T10:04:11+02:00"
 EXPECTED_TIME = "a time such as 4:10, 1:04:10 or 0:07.25"
 

@@ -1,7 +1,8 @@
 """The clock cues are timed by: within one boot of the machine it counts on, whatever is done to the wall clock.
 
-The header of a log holds an anchor, ``clock: BOOT SECONDS``: which boot the run was begun in, and what that boot's
-clock showed at ``begun``. In another boot, or on another machine, the wall clock has to do.
+The header of a log holds anchors, ``clock: BOOT SECONDS, BOOT SECONDS``: the boots of the machines it was written on,
+and what the clock of each showed at ``begun``. The first cue in a new boot, or on another machine, goes by the wall
+clock and leaves an anchor for those after it.
 """
 
 from __future__ import annotations
@@ -65,12 +66,33 @@ def elapsed(header: Header, moment: Instant) -> int | None:
     """Milliseconds from ``begun`` to a moment, to the hundredth of a second; None when the header has no ``begun``."""
     if header.begun is None:
         return None
-    seconds = (moment.wall - header.begun).total_seconds()
-    boot, _, ticks = (header.other(ANCHOR) or "").partition(" ")
-    if boot and boot == moment.boot:
-        with suppress(ValueError):  # an anchor that somebody has edited counts as none
-            seconds = moment.ticks - float(ticks)
+    zero = _anchors(header).get(moment.boot)
+    seconds = (moment.wall - header.begun).total_seconds() if zero is None else moment.ticks - zero
     return round(seconds * 100) * 10
+
+
+def renewed(header: Header, moment: Instant, earliest: int) -> str | None:
+    """The anchors with one for the boot of this moment; None when they have it, or none can be made.
+
+    earliest: milliseconds since ``begun`` that the moment cannot lie before; a wall clock that says otherwise is wrong,
+        and nothing is anchored by it.
+    """
+    said = header.other(ANCHOR)
+    if not said or header.begun is None or not moment.boot or moment.boot in _anchors(header):
+        return None
+    new = anchor(header.begun, moment)
+    return f"{said}, {new}" if (elapsed(header, moment) or 0) >= earliest else None
+
+
+def _anchors(header: Header) -> dict[str, float]:
+    """What the clock of each boot showed at ``begun``; one that somebody has edited counts as none."""
+    found = {}
+    for each in (header.other(ANCHOR) or "").split(","):
+        boot, _, ticks = each.strip().partition(" ")
+        with suppress(ValueError):
+            found[boot] = float(ticks)
+    found.pop("", None)
+    return found
 
 
 def _boot() -> str:

@@ -7,10 +7,11 @@ from pathlib import Path
 
 from metrograph.errors import MetrographError
 from metrograph.language.bodies import any_kind
+from metrograph.language.edit import replace_header
 from metrograph.language.reader import read_log_bytes
 from metrograph.language.times import format_time
 from metrograph.language.writer import format_cue, format_header
-from metrograph.logbook.clock import ANCHOR, Instant, anchor
+from metrograph.logbook.clock import ANCHOR, Instant, anchor, renewed
 from metrograph.logbook.files import append, create, locked, read_bytes, replace
 from metrograph.logbook.folder import Logbook, check_id, split_run, unknown
 from metrograph.model.cues import Cue, Header, Log
@@ -37,26 +38,29 @@ def begin(logbook: Logbook, header: Header, present: Instant) -> str:
     return run
 
 
-def record(logbook: Logbook, run: str, make: Callable[[Log], Cue]) -> Cue:
+def record(logbook: Logbook, run: str, make: Callable[[Log], Cue], present: Instant | None = None) -> Cue:
     """Adds one cue to a run and returns it when it is on the disk.
 
     make: gives the cue, from the log as it stands under the lock.
+    present: the moment the cue goes by, when it goes by the clock of this machine.
 
     Raises MetrographError when the run has ended before the cue's time, NotWritableError when the disk refuses.
     """
-    return record_all(logbook, run, lambda log: [make(log)])[0]
+    return record_all(logbook, run, lambda log: [make(log)], present)[0]
 
 
-def record_all(logbook: Logbook, run: str, make: Callable[[Log], list[Cue]]) -> list[Cue]:
+def record_all(
+    logbook: Logbook, run: str, make: Callable[[Log], list[Cue]], present: Instant | None = None
+) -> list[Cue]:
     """The same for several cues, of which all are written or none."""
     path = logbook.log(run)
     with locked(logbook.runs):
-        log = read_run(path, run)
+        log, torn = _read_to_write(path, run)
         cues = make(log)
         for cue in cues:
             _refuse_after_end(run, log, cue)
         if cues:
-            append(path, "".join(map(format_cue, cues)))
+            _write(path, log, cues, torn, present)
         if any(cue.verb == "end" for cue in cues):
             note_open(logbook, run)
     return cues
@@ -64,7 +68,7 @@ def record_all(logbook: Logbook, run: str, make: Callable[[Log], list[Cue]]) -> 
 
 def read_run(path: Path, run: str) -> Log:
     """A log that is to be written to; raises MetrographError when it has no start or is not UTF-8."""
-    return parse_run(read_bytes(path, "run log"), path, run)
+    return _read_to_write(path, run)[0]
 
 
 def parse_run(data: bytes, path: Path, run: str) -> Log:
@@ -74,6 +78,39 @@ def parse_run(data: bytes, path: Path, run: str) -> Log:
         fault = faults[0]
         raise MetrographError(f"{run} cannot be added to: {fault.file}:{fault.line}: {fault.message}")
     return log
+
+
+def _read_to_write(path: Path, run: str) -> tuple[Log, str | None]:
+    """A log, and its text with what was cut short set aside; None where nothing was.
+
+    A process that is killed in the middle of writing leaves a line that cannot be read. It was never acknowledged, but
+    a person may want it: it stays as a remark, and the log reads again.
+    """
+    data = read_bytes(path, "run log")
+    if not data or data.endswith(b"\n"):
+        return parse_run(data, path, run), None
+    _, faults = read_log_bytes(data, str(path), any_kind)
+    last = data.count(b"\n") + 1
+    if last == 1 or not any(fault.line == last and fault.level == "error" for fault in faults):
+        return parse_run(data, path, run), None
+    whole, _, cut_short = data.rpartition(b"\n")
+    text = whole + b"\n# cut short: " + cut_short.decode("utf-8", "backslashreplace").strip().encode() + b"\n"
+    return parse_run(text, path, run), text.decode()
+
+
+def _write(path: Path, log: Log, cues: list[Cue], torn: str | None, present: Instant | None) -> None:
+    """Adds the cues; the whole file is written anew only when something above them changes."""
+    written = "".join(map(format_cue, cues))
+    earliest = max((cue.at for cue in log.cues), default=0)
+    anchors = renewed(log.header, present, earliest) if present else None
+    if torn is None and anchors is None:
+        append(path, written)
+        return
+    text = torn if torn is not None else read_bytes(path, "run log").decode()
+    text += "" if text.endswith("\n") else "\n"
+    if anchors is not None:
+        text = replace_header(text, ANCHOR, anchors)
+    replace(path, text + written)
 
 
 def find_run(logbook: Logbook, named: str | None) -> str:

@@ -7,6 +7,7 @@ from pathlib import Path
 import msgspec
 
 from metrograph.analysis.fold import fold
+from metrograph.analysis.plan import Plan, plan_of
 from metrograph.errors import MetrographError
 from metrograph.language.reader import read_log_bytes
 from metrograph.logbook.files import read_bytes
@@ -64,7 +65,23 @@ class Reader:
         """The runs that a name stands for, in the order they were begun."""
         selected = select(self.logbook, name)
         runs = [self.run(run, path) for run, path in selected.logs]
-        return Side(selected.name, tuple(sorted(runs, key=lambda run: run.begun.timestamp() if run.begun else 0.0)))
+        return Side(selected.name, tuple(sorted(runs, key=_begun)))
+
+    def plan(self, name: str | None) -> Plan | None:
+        """The plan that a run or a release makes; None when there is no such run, or none was named."""
+        try:
+            selected = select(self.logbook, name) if name else None
+        except MetrographError:
+            return None
+        if selected is None:
+            return None
+        logs = [(run, self.log(path)) for run, path in selected.logs]
+        sources = [(fold(log, run, self.lexicon), log) for run, log in logs]
+        return plan_of(selected.name, sorted(sources, key=lambda source: _begun(source[0])), self.lexicon)
+
+
+def _begun(run: Run) -> float:
+    return run.begun.timestamp() if run.begun else 0.0
 
 
 def shown_path(path: Path) -> str:

@@ -39,6 +39,19 @@ class Stretch(msgspec.Struct, frozen=True):
     cut: bool = False
 
 
+class Stand(msgspec.Struct, frozen=True):
+    """Where a run stands behind its last cue.
+
+    who: whose time it is from then on.
+    screen: index into the run's screens; None when none is in front.
+    """
+
+    who: Who = "person"
+    phase: str = "boot"
+    screen: int | None = None
+    attempt: int = 1
+
+
 class Clock(msgspec.Struct, frozen=True):
     """Where the time of a run went.
 
@@ -69,13 +82,21 @@ class Milestones(msgspec.Struct, frozen=True):
     updated: Range | None = None
 
 
+POWER_ON = "from power-on"
+
+
 class Attempt(msgspec.Struct, frozen=True):
-    """One try to get through. failed: what was given up for; None when it did not fail."""
+    """One try to get through.
+
+    failed: what was given up for; None when it did not fail.
+    origin: where it began, as its ``retry`` said; ``POWER_ON`` for the first, and where nothing was said.
+    """
 
     number: int
     failed: str | None
     start: Range
     on_clock: Range
+    origin: str = POWER_ON
 
 
 class Phase(msgspec.Struct, frozen=True):
@@ -237,6 +258,7 @@ class Run(msgspec.Struct, frozen=True):
     notes: tuple[Note, ...] = ()
     verdict: Verdict | None = None
     stretches: tuple[Stretch, ...] = ()
+    stand: Stand = Stand()
 
     def check_sums(self) -> list[str]:
         """What does not add up, a sentence each; empty when all parts sum to their wholes, as they must."""

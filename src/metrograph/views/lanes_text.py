@@ -21,7 +21,7 @@ _SHORTEST_LABEL = 4
 
 def render_lanes(lanes: Lanes, paper: Paper) -> str:
     """The chart: four lines a run, the axis, what inks mean, and what the numbers stand for."""
-    scale = _Scale(lanes, paper)
+    scale = _scale(lanes, paper)
     hues = colours(lanes.phases)
     lines = [line for lane in lanes.lanes for line in _lane_lines(lane, scale, hues, paper)]
     lines += [*_axis(scale, lanes, paper), _key(lanes, hues, paper)]
@@ -31,15 +31,25 @@ def render_lanes(lanes: Lanes, paper: Paper) -> str:
     return "".join(f"{line.rstrip()}\n" for line in lines)
 
 
+def render_bars(lanes: Lanes, paper: Paper) -> list[str]:
+    """The bars alone, a line a run, as wide as the paper."""
+    scale, hues = _Scale(0, paper.width, lanes.length), colours(lanes.phases)
+    return [_bars(lane, scale, hues, paper) for lane in lanes.lanes]
+
+
+def _scale(lanes: Lanes, paper: Paper) -> _Scale:
+    """The scale that leaves room for names to the left of the bars, and for totals to their right."""
+    names = max((width(lane.name) for lane in lanes.lanes), default=0)
+    totals = max((len(show_duration(lane.total)) for lane in lanes.lanes), default=0)
+    label = min(names, _LONGEST_NAME) + 2
+    return _Scale(label, max(paper.width - label - totals - 1, 20), lanes.length)
+
+
 class _Scale:
     """Where on a line of text a moment is."""
 
-    def __init__(self, lanes: Lanes, paper: Paper) -> None:
-        names = max((width(lane.name) for lane in lanes.lanes), default=0)
-        totals = max((len(show_duration(lane.total)) for lane in lanes.lanes), default=0)
-        self.label = min(names, _LONGEST_NAME) + 2
-        self.columns = max(paper.width - self.label - totals - 1, 20)
-        self.seconds = max(lanes.length, 1.0)
+    def __init__(self, label: int, columns: int, seconds: float) -> None:
+        self.label, self.columns, self.seconds = label, columns, max(seconds, 1.0)
 
     def column(self, at: float) -> int:
         """The column of a moment, 0 for the first of the chart."""

@@ -7,7 +7,7 @@ from typing import Any
 
 import msgspec
 
-from metrograph.analysis.status import Status
+from metrograph.analysis.status import Status, missing_pause
 from metrograph.language.sizes import show_size
 from metrograph.language.times import format_time, show_duration
 from metrograph.model.cues import Fault
@@ -16,11 +16,10 @@ from metrograph.model.runs import Run
 from metrograph.views.palette import CARE, WORSE
 from metrograph.views.paper import Paper
 from metrograph.views.safe import readable
-from metrograph.views.sentences import sentence
+from metrograph.views.sentences import deviation
 from metrograph.views.table import Column, render_lines, render_table
 
 _LABEL = 15  # columns in front of a value
-_LONG_SILENCE = 3600.0  # seconds without a cue after which a pause is offered
 _NOW = {"person": "hands-on", "machine": "waiting", "paused": "paused, off the clock"}
 
 
@@ -87,7 +86,7 @@ def render_status(status: Status, paper: Paper) -> str:
         *([("paused", show_duration(clock.paused))] if clock.paused.high != 0 else []),
         *(("open issue", issue) for issue in status.open_issues),
         *([("next", _upcoming(status))] if status.next else []),
-        *(("off the plan", sentence(change)) for change in status.deviations),
+        *(("off the plan", deviation(change)) for change in status.deviations),
         *(("silence", offer) for offer in _offer_pause(status)),
     ]
     state = f"ended: {status.ended}" if status.ended else _NOW[status.now]
@@ -107,14 +106,12 @@ def _upcoming(status: Status) -> str:
 
 
 def _offer_pause(status: Status) -> list[str]:
-    """After a long silence somebody has probably been away without saying so."""
-    if status.ended or status.now == "paused" or status.quiet < _LONG_SILENCE:
+    since = missing_pause(status)
+    if since is None:
         return []
-    elapsed = status.clock.elapsed.low
-    last = format_time(round((elapsed - status.quiet) * 1000))
     return [
         f"nothing was noted for {show_duration(exactly(round(status.quiet * 1000)))}; if you were away:"
-        f" metrograph cue --at {last} pause, then metrograph cue resume"
+        f" metrograph cue --at {format_time(since)} pause, then metrograph cue resume"
     ]
 
 

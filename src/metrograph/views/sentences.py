@@ -8,7 +8,11 @@ from metrograph.model.comparison import Change
 
 def sentence(change: Change) -> str:
     """One change, as a person would tell it."""
-    return _SENTENCES[change.what].format(
+    return _tell(change, _SENTENCES[change.what])
+
+
+def _tell(change: Change, words: str) -> str:
+    return words.format(
         title=change.title,
         kind=change.kind,
         key=change.key,
@@ -19,6 +23,23 @@ def sentence(change: Change) -> str:
     )
 
 
+def deviation(change: Change) -> str:
+    """One change from a plan to the run that follows it, as it is told while the run is going on."""
+    return _tell(change, _DEVIATIONS.get(change.what) or _SENTENCES[change.what])
+
+
+_DEVIATIONS = {
+    "screen-new": "The screen “{title}” is not in the plan.",
+    "screen-gone": "The screen “{title}” was skipped.",
+    "screen-renamed": "“{before}” is called “{after}” here.",
+    "screen-moved": "“{title}” comes at another place: {after}; in the plan: {before}.",
+    "question-new": "“{title}” asks for {key}{answer}, which it did not.",
+    "question-gone": "“{title}” was left without asking for {key}{answer}.",
+    "preset-changed": "{key} is pre-set differently: {after}, not {before}.",
+    "choice-changed": "{key} was answered {after}, not {before}.",
+    "offer-changed": "{key} {offers}.",
+    "check-changed": "The trial {key} came out {after}, not {before}.",
+}
 _SENTENCES: dict[str, str] = {
     "screen-new": "New screen “{title}” ({kind}).",
     "screen-gone": "The screen “{title}” ({kind}) is gone.",

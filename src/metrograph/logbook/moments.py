@@ -4,27 +4,32 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from metrograph.commands.environment import Environment
 from metrograph.errors import MetrographError
 from metrograph.language.times import EXPECTED_MOMENT, EXPECTED_TIME, parse_moment, parse_time, show_moment
-from metrograph.logbook.clock import elapsed
+from metrograph.logbook.clock import Instant, elapsed
 from metrograph.model.cues import Log
 
 _LATE = 60_000
 """Milliseconds that several who write at once may come one after the other."""
 
 
-def cue_time(environment: Environment, log: Log, at: str | None) -> int:
-    """Milliseconds from ``begun`` to a cue: the start of this process, or what --at says."""
+def cue_time(log: Log, present: Instant, at: str | None = None) -> int:
+    """Milliseconds from ``begun`` to a cue.
+
+    present: the moment that counts as now.
+    at: what a person says about another moment, as --at takes it.
+
+    Raises MetrographError when that cannot be read, or lies where it cannot be.
+    """
     header = log.header
-    started = elapsed(header, environment.started()) or 0
+    started = elapsed(header, present) or 0
     if at is None:
         return _not_before_last(_not_before_begun(started, "the clock of this machine"), log)
     if at.startswith("-") and (ago := parse_time(at[1:])) is not None:
         return _not_before_begun(started - ago, f"--at {at}")
     if (since := parse_time(at)) is not None:
         return since
-    moment = parse_moment(at, environment.started().wall) if "-" in at[1:] else None
+    moment = parse_moment(at, present.wall) if "-" in at[1:] else None
     if moment is None or header.begun is None:
         raise MetrographError(
             f"--at “{at}” cannot be read; expected: {EXPECTED_TIME}, counted from the start; -2:00 for two minutes ago;"
@@ -33,9 +38,9 @@ def cue_time(environment: Environment, log: Log, at: str | None) -> int:
     return _not_before_begun(round((moment - header.begun).total_seconds() * 1000), f"--at {at}")
 
 
-def begin_time(environment: Environment, begun: str | None) -> datetime:
-    """When a run began: the start of this process, or what --begun says."""
-    started = environment.started().wall.replace(microsecond=0)
+def begin_time(present: Instant, begun: str | None) -> datetime:
+    """When a run began: now, or what --begun says."""
+    started = present.wall.replace(microsecond=0)
     if begun is None:
         return started
     moment = parse_moment(begun, started)

@@ -1,0 +1,326 @@
+"""The recorder's screen: clocks, the way so far, what the plan has next, the log as it grows, a line to type on."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from rich.text import Text
+from textual.app import App, ComposeResult
+from textual.binding import Binding, BindingType
+from textual.containers import Horizontal, Vertical, VerticalScroll
+from textual.widgets import Digits, Input, Static
+
+from metrograph.analysis.completing import Completion
+from metrograph.errors import MetrographError
+from metrograph.model.cues import Cue
+from metrograph.recorder import panels
+from metrograph.recorder.session import Session
+from metrograph.views.sentences import deviation
+
+_BEAT = 0.25  # seconds between looks at the log, which somebody else may write to
+_BARS = 10  # seconds between drawings of the bars, which hardly move meanwhile
+_CLOCKS = 4
+
+
+class Recorder(App[None]):
+    """Records one run."""
+
+    ENABLE_COMMAND_PALETTE = False
+    CSS_PATH = "recorder.tcss"
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("f2,ctrl+n", "next", priority=True),
+        Binding("f3,ctrl+t", "wait", priority=True),
+        Binding("f4,ctrl+p", "pause", priority=True),
+        Binding("f5,ctrl+z", "take_back", priority=True),
+        Binding("f6,ctrl+b", "issue", priority=True),
+        Binding("f7,ctrl+o", "moment", priority=True),
+        Binding("tab", "complete", priority=True),
+        Binding("down", "choose(1)", priority=True),
+        Binding("up", "choose(-1)", priority=True),
+        Binding("escape", "clear", priority=True),
+        Binding("pageup", "scroll(-1)", priority=True),
+        Binding("pagedown", "scroll(1)", priority=True),
+        Binding("ctrl+q", "leave", priority=True),
+    ]
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.marked = ("", 0)  # which completion of which text Tab takes; of any other text the first
+        self.offer = session.offer()
+        self.deviations = session.standing.deviations
+        self.leaving = False
+        self.second = -1  # the last that was shown
+        self.lengths = [0] * _CLOCKS  # of the clocks' texts, by which they share the window's width
+        self.shown: dict[str, Text] = {}
+
+    def compose(self) -> ComposeResult:
+        """The panels from top to bottom."""
+        yield Static(id="title")
+        with Horizontal(id="clocks"):
+            for place in range(_CLOCKS):
+                with Vertical(classes="clock"):
+                    yield Static(id=f"label-{place}", classes="label")
+                    yield Digits(id=f"clock-{place}")
+        yield Static(id="front")
+        yield Static(id="bars")
+        with Horizontal(id="middle"):
+            yield Static(id="plan")
+            with VerticalScroll(id="log", can_focus=False):
+                yield Static(id="cues")
+        yield Static(id="message")
+        yield Static(id="offer")
+        yield Input(id="line", placeholder="verb and what it needs, as in the log", select_on_focus=False)
+        yield Static(id="completions")
+        yield Static(id="keys")
+
+    def on_mount(self) -> None:
+        """Shows the run and starts the clocks."""
+        self.line.cursor_blink = False
+        self.line.focus()
+        self._show_run()
+        self.set_interval(_BEAT, self._beat)
+
+    def on_resize(self) -> None:
+        """Fits the panels to the window."""
+        self.call_after_refresh(self._show_run)
+
+    # -- the line ------------------------------------------------------------------------------------------------------
+
+    @property
+    def line(self) -> Input:
+        """What is typed on."""
+        return self.query_one("#line", Input)
+
+    def on_input_changed(self) -> None:
+        """Says at every key what the line would write, or what is wrong with it."""
+        self.leaving = False
+        self._show_line()
+
+    def on_input_submitted(self) -> None:
+        """Writes what was typed; on an empty line, what was offered."""
+        if not self.line.value.strip():
+            self._accept()
+            return
+        said = self.session.read(self.line.value)
+        if said.cue is not None:
+            if self._write([said.cue]):
+                self._set_line("")
+        elif said.instead is not None:
+            self._set_line(said.instead)  # what was typed must not stay on the screen either
+            self._say(said.wrong, "wrong")
+        else:
+            self._show_line(refused=True)
+
+    def action_complete(self) -> None:
+        """Takes the chosen completion; on an empty line, the words of what is offered, to be changed."""
+        line = self.line
+        if not line.value.strip():
+            if self.offer is not None and self.offer.away is None:
+                self._set_line(*self.offer.words)
+            return
+        before, behind = line.value[: line.cursor_position], line.value[line.cursor_position :]
+        found, chosen = self._ways_on()
+        if found:
+            each = found[chosen]
+            self._set_line(before[: each.start] + each.text + behind, each.start + len(each.text))
+
+    def action_choose(self, by: int) -> None:
+        """Goes to another completion."""
+        found, chosen = self._ways_on()
+        if found:
+            self.marked = self.line.value[: self.line.cursor_position], (chosen + by) % len(found)
+            self._show_line()
+
+    def _ways_on(self) -> tuple[tuple[Completion, ...], int]:
+        """The completions behind the cursor, and which of them is marked."""
+        before = self.line.value[: self.line.cursor_position]
+        return self.session.completions(before), self.marked[1] if self.marked[0] == before else 0
+
+    def action_clear(self) -> None:
+        """Empties the line."""
+        self._set_line("")
+
+    def action_moment(self) -> None:
+        """Puts this moment in front of the line, so that there is time to type."""
+        now = panels.moment(self.session.now())
+        self._set_line(f"{now} {self.line.value}", len(now) + 1 + self.line.cursor_position)
+
+    def action_issue(self) -> None:
+        """Begins an issue at this moment."""
+        now = panels.moment(self.session.now())
+        self._set_line(f"{now} issue ")
+
+    # -- one key each --------------------------------------------------------------------------------------------------
+
+    def action_next(self) -> None:
+        """Writes the plan's next screen with the choices of last time."""
+        if self.session.step is None:
+            self._say("the plan has no screen after this one" if self.session.plan else "this run has no plan", "wrong")
+        else:
+            self._did(self.session.write_next)
+
+    def action_wait(self) -> None:
+        """The machine's turn, or the person's again."""
+        self._toggle("machine", "wait", "ready")
+
+    def action_pause(self) -> None:
+        """Off the clock, or on it again."""
+        self._toggle("paused", "pause", "resume")
+
+    def action_take_back(self) -> None:
+        """Takes the last cue back and puts its words on the line."""
+        try:
+            words = self.session.take_back()
+        except MetrographError as error:
+            self._say(str(error), "wrong")
+            return
+        self._show_run()
+        self._set_line(words)
+        self._say(f"taken back: {words}", "done")
+
+    def action_scroll(self, pages: int) -> None:
+        """Turns the log's pages."""
+        log = self.query_one("#log", VerticalScroll)
+        (log.scroll_page_down if pages > 0 else log.scroll_page_up)(animate=False)
+
+    def action_leave(self) -> None:
+        """Leaves; the run stays open. Twice, when that would lose cues that the disk has not taken."""
+        self._retry()
+        if self.session.unwritten and not self.leaving:
+            self.leaving = True
+            count = panels.count(len(self.session.unwritten), "cue")
+            self._say(f"{count} not on the disk yet; once more leaves and prints what is missing", "wrong")
+        else:
+            self.exit()
+
+    def _toggle(self, whose: str, on: str, off: str) -> None:
+        verb = off if self.session.status().now == whose else on
+        self._did(lambda: self._stamp(Cue(0, verb, None, "")))
+
+    def _stamp(self, cue: Cue) -> list[Cue]:
+        now = Cue(self.session.now(), cue.verb, cue.name, cue.text, cue.fields)
+        self.session.write([now])
+        return [now]
+
+    def _accept(self) -> None:
+        """Does what was offered."""
+        offer = self.offer
+        if offer is None:
+            self._say("nothing is likely here; type a cue", "wrong")
+        elif offer.line:
+            self._set_line(offer.line, offer.cursor)
+        else:
+            self._did(lambda: self.session.accept(offer))
+
+    # -- writing -------------------------------------------------------------------------------------------------------
+
+    def _write(self, cues: list[Cue]) -> bool:
+        """Writes cues and says so; whether the log took them or they are kept."""
+        return self._did(lambda: (self.session.write(cues), cues)[1])
+
+    def _did(self, work: panels.Work) -> bool:
+        try:
+            cues = work()
+        except MetrographError as error:
+            self._say(str(error), "wrong")
+            return False
+        self._show_run()
+        self._acknowledge(cues)
+        return True
+
+    def _acknowledge(self, cues: list[Cue]) -> None:
+        if self.session.unwritten:
+            return  # what is shown of the trouble matters more
+        known, self.deviations = self.deviations, self.session.standing.deviations
+        new = [each for each in self.deviations if each not in known]
+        if new:
+            self._say(f"off the plan: {' '.join(map(deviation, new))}", "off")
+        elif cues:
+            self._say(panels.acknowledgement(cues), "done")
+
+    def _retry(self) -> None:
+        """Tries again to write what the disk did not take."""
+        if not self.session.unwritten:
+            return
+        waiting = len(self.session.unwritten)
+        if self.session.write([]):
+            self._show_run()
+            self._say(f"on the disk now: {panels.count(waiting, 'cue')} that had to wait", "done")
+
+    # -- showing -------------------------------------------------------------------------------------------------------
+
+    def _beat(self) -> None:
+        if not self.query("#keys"):
+            return  # the screen is being taken down
+        self._retry()
+        second = self.session.now() // 1000
+        if self.session.refresh():
+            self._show_run()
+        elif second != self.second:
+            self._show_clocks()
+            if second % _BARS == 0:
+                self._show_bars()
+        self.second = second
+
+    def _show_run(self) -> None:
+        """Everything that a new cue changes."""
+        self.offer = self.session.offer()
+        half = self.size.width // 2
+        rows = max(self.query_one("#middle").size.height, 1)
+        self._put("plan", panels.plan(self.session, half - 3, rows))
+        self.query_one("#cues", Static).update(panels.cues(self.session, self.size.width - half - 3))
+        self.query_one("#log", VerticalScroll).scroll_end(animate=False)
+        self._show_clocks()
+        self._show_bars()
+        self._show_line()
+        if self.session.unwritten:
+            self._say(f"NOT ON THE DISK YET: {self.session.trouble}", "wrong")
+
+    def _show_clocks(self) -> None:
+        """Everything that a second changes."""
+        status, columns = self.session.status(), self.size.width - 2
+        for place, (name, value) in enumerate(panels.clocks(status, columns)):
+            self._put(f"label-{place}", Text(name))
+            clock = self.query_one(f"#clock-{place}", Digits)
+            if clock.value != value:
+                clock.update(value)
+            if clock.parent is not None and len(clock.value) != self.lengths[place]:
+                self.lengths[place] = len(clock.value)
+                clock.parent.styles.width = f"{len(value)}fr"
+        self.set_class(status.now == "machine", "machine")
+        self.set_class(status.now == "paused", "paused")
+        self._put("title", panels.title(status, columns))
+        self._put("front", panels.front(self.session, status, columns))
+        self._put("keys", panels.keys(status))
+        self._show_offer()
+
+    def _show_bars(self) -> None:
+        self._put("bars", panels.bars(self.session, self.size.width - 2))
+
+    def _show_offer(self) -> None:
+        offered = panels.offered(self.offer, self.session, self.line.value, self.session.status())
+        offered.no_wrap, offered.overflow = True, "ellipsis"
+        self._put("offer", offered)
+
+    def _show_line(self, refused: bool = False) -> None:
+        """Everything that a key changes."""
+        self._put("completions", panels.completions(*self._ways_on()))
+        self._show_offer()
+        if refused:
+            self._say(panels.fault(self.session.read(self.line.value)) + " Nothing was written.", "wrong")
+
+    def _put(self, panel: str, content: Text) -> None:
+        """Shows a text on a panel, unless it is there already: an idle recorder should cost nothing."""
+        if self.shown.get(panel) != content:
+            self.shown[panel] = content
+            self.query_one(f"#{panel}", Static).update(content, layout=panel in {"bars", "plan"})
+
+    def _set_line(self, text: str, cursor: int | None = None) -> None:
+        self.line.value = text
+        self.line.cursor_position = len(text) if cursor is None else cursor
+
+    def _say(self, text: str, how: str) -> None:
+        message = self.query_one("#message", Static)
+        message.set_classes(how)
+        message.update(Text(panels.harmless(text), no_wrap=True, overflow="ellipsis"))

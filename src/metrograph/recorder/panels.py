@@ -1,0 +1,225 @@
+"""What the recorder's panels show, made from a session and a status. Text from logs is made harmless here."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from rich.color import ColorSystem
+from rich.text import Text
+
+from metrograph.analysis.completing import Completion
+from metrograph.analysis.lanes import lay_lanes
+from metrograph.analysis.likely import Offer
+from metrograph.analysis.plan import Step
+from metrograph.analysis.status import Status, missing_pause
+from metrograph.language.times import format_time, show_duration, show_moment
+from metrograph.language.writer import format_line
+from metrograph.model.cues import Cue
+from metrograph.model.ranges import Range, exactly, total
+from metrograph.recorder.session import Said, Session
+from metrograph.views.lanes_text import render_bars
+from metrograph.views.palette import CARE, WORSE, colours, pale
+from metrograph.views.paper import Paper
+from metrograph.views.safe import visible
+from metrograph.views.text import shorten, width
+
+Work = Callable[[], list[Cue]]
+PAPER, SOFT, DONE = "#14181d", "#8b95a1", "#5fb98a"
+_NOW = {"person": "hands-on", "machine": "waiting", "paused": "paused, off the clock"}
+_DIGIT = 3  # columns
+_TIME = 8  # columns in front of a cue
+_LABEL = 5  # columns in front of a bar
+
+
+def harmless(text: str) -> str:
+    """Text that a terminal shows and does not obey."""
+    return visible(text)
+
+
+def count(number: int, word: str) -> str:
+    """``1 cue``, ``2 cues``."""
+    return f"{number} {word}" if number == 1 else f"{number} {word}s"
+
+
+def moment(milliseconds: int) -> str:
+    """A moment as it stands in front of a line."""
+    return format_time(milliseconds // 100 * 100)
+
+
+def title(status: Status, columns: int) -> Text:
+    """Which run, where, and whose time it is."""
+    state = f"ended: {status.ended}" if status.ended else _NOW[status.now]
+    attempt = f", attempt {status.attempt}" if status.attempt > 1 else ""
+    left = f"{status.run} on {status.rig}{attempt}"
+    room = columns - width(state) - 2
+    text = Text(shorten(harmless(left), room).ljust(room), style="bold", no_wrap=True)
+    return text.append(f"  {state}", style=f"bold {CARE if status.now == 'paused' else DONE}")
+
+
+def clocks(status: Status, columns: int) -> list[tuple[str, str]]:
+    """The four clocks: what each is called at the moment, and what it shows.
+
+    Where there is no room for all, those behind the first leave their seconds out, the last one first.
+    """
+    parts = {
+        "on the clock": status.clock.on_clock,
+        "this screen": status.this_screen,
+        "hands-on": status.clock.person,
+        "waiting": status.clock.machine,
+    }
+    shown = [(name + _how_sure(part), show_moment(int(part.low))) for name, part in parts.items()]
+    for place in (3, 2, 1):
+        name, value = shown[place]
+        if sum(len(each) * _DIGIT for _, each in shown) > columns and value.count(":") == 2:
+            shown[place] = f"{name}, h:mm", value.rpartition(":")[0]
+    return shown
+
+
+def _how_sure(duration: Range) -> str:
+    if duration.exact:
+        return ""
+    return ", at least" if duration.high is None else f", up to {show_moment(int(duration.high))}"
+
+
+def front(session: Session, status: Status, columns: int) -> Text:
+    """The screen in front and how long it took last time, where the plan was left, open issues."""
+    screen = f"“{status.screen}”, {status.phase}" if status.screen else f"no screen, {status.phase}"
+    text = Text(no_wrap=True).append(harmless(screen), style="bold")
+    if session.front is not None:
+        text.append(f", {show_duration(session.front.screen.on_clock)} last time", style=SOFT)
+    if session.standing.deviations:
+        text.append(f"   {len(session.standing.deviations)} off the plan", style=CARE)
+    if status.open_issues:
+        text.append(f"   {count(len(status.open_issues), 'open issue')}: ", style=WORSE)
+        text.append(harmless(status.open_issues[-1]), style=WORSE)
+    text.truncate(columns, overflow="ellipsis")
+    return text
+
+
+def bars(session: Session, columns: int) -> Text:
+    """The run so far to scale, under the run that its plan was made from."""
+    runs = [*(session.plan.side.runs[-1:] if session.plan else ()), session.run_until(session.now())]
+    lines = render_bars(lay_lanes(runs), Paper(width=columns - _LABEL, colours=ColorSystem.TRUECOLOR))
+    names = ["last", "now"][-len(lines) :]
+    labelled = [
+        Text(name.ljust(_LABEL), style=SOFT) + Text.from_ansi(line) for name, line in zip(names, lines, strict=True)
+    ]
+    return Text("\n").join(labelled)
+
+
+def plan(session: Session, columns: int, rows: int) -> Text:
+    """What comes next and how long it took last time; without a plan, the screens so far."""
+    if session.plan is None:
+        return _so_far(session, columns, rows)
+    steps = session.ahead
+    left = total(step.screen.on_clock for step in steps)
+    lines = [_line(f"next, as in {session.plan.name}", show_duration(left), columns, SOFT)]
+    shown = steps[: rows - 2] if len(steps) > rows - 1 else steps
+    lines += [_step(step, columns, first=index == 0) for index, step in enumerate(shown)]
+    hidden = len(steps) - len(shown)
+    if hidden:
+        lines.append(Text(f"  and {hidden} more", style=SOFT))
+    if not steps:
+        lines.append(Text("the plan is at its end", style=SOFT))
+    return Text("\n").join(lines)
+
+
+def _step(step: Step, columns: int, first: bool) -> Text:
+    """One line of the plan, in the colour of its phase."""
+    hue = pale(colours([step.screen.phase])[step.screen.phase], "#ffffff", 0.3)
+    mark = Text("▌ " if first else "▏ ", style=hue)
+    return mark + _line(
+        step.screen.title, show_duration(step.screen.on_clock), columns - 2, f"bold {hue}" if first else hue
+    )
+
+
+def _so_far(session: Session, columns: int, rows: int) -> Text:
+    latest = session.run.screens[-(rows - 1) :] if rows > 1 else ()
+    lines = [_line(screen.title, show_duration(screen.on_clock), columns, "") for screen in latest]
+    return Text("\n").join([Text("screens so far", style=SOFT), *lines])
+
+
+def _line(left: str, right: str, columns: int, style: str) -> Text:
+    """A text with a figure at the end of its line."""
+    room = max(columns - width(right) - 1, 1)
+    short = shorten(harmless(left), room)
+    return Text(short + " " * (room - width(short)) + " " + right, style=style, no_wrap=True)
+
+
+def cues(session: Session, columns: int) -> Text:
+    """The log as it grows, a line a cue; what the disk has not taken is marked."""
+    kept = len(session.log.cues)
+    lines = [_cue(cue, columns, waiting=index >= kept) for index, cue in enumerate(session.whole.cues)]
+    return Text("\n").join(lines) if lines else Text("nothing recorded yet", style=SOFT)
+
+
+def _cue(cue: Cue, columns: int, waiting: bool) -> Text:
+    time = show_moment(cue.at // 1000).rjust(_TIME - 1) + ("!" if waiting else " ")
+    body = shorten(harmless(format_line(cue)), columns - _TIME)
+    text = Text(no_wrap=True).append(time, style=WORSE if waiting else SOFT)
+    return text.append(body, style=WORSE if waiting else "bold" if cue.verb == "screen" else "")
+
+
+def offered(offer: Offer | None, session: Session, line: str, status: Status) -> Text:
+    """What Enter does now: the offer on an empty line, otherwise what the line says, or what is wrong with it."""
+    if line.strip():
+        said = session.read(line)
+        if said.cue is None:
+            return Text(harmless(fault(said)), style=CARE)
+        return Text(f"Enter writes  {show_moment(said.cue.at // 1000)}  {harmless(format_line(said.cue))}", style=DONE)
+    away = missing_pause(status)
+    if away is not None and (offer is None or offer.away is None):
+        since = show_duration(exactly(round(status.quiet * 1000)))
+        return Text(f"nothing was noted for {since}; if you were away:  {moment(away)} pause", style=CARE)
+    return Text("Enter: ", style=SOFT) + _offer(offer)
+
+
+def _offer(offer: Offer | None) -> Text:
+    if offer is None:
+        return Text("nothing is likely here; type a cue", style=SOFT)
+    if offer.away is not None:
+        return Text(f"you were away? pause at {show_moment(offer.away // 1000)}, resume now", style=CARE)
+    if offer.cue is not None:
+        return Text(f"writes  {harmless(format_line(offer.cue))}", style="bold")
+    return Text("puts on the line  ") + Text(
+        harmless(f"{offer.line[: offer.cursor]}…{offer.line[offer.cursor :]}"), style="bold"
+    )
+
+
+def fault(said: Said) -> str:
+    """What is wrong with a line, in a sentence."""
+    return f"{said.wrong}; expected: {said.expected}." if said.expected else f"{said.wrong}."
+
+
+def acknowledgement(written: Sequence[Cue]) -> str:
+    """What was written, on one line."""
+    first, *others = [format_line(cue) for cue in written]
+    more = f", and {', '.join(others)}" if others else ""
+    return f"on the disk: {show_moment(written[0].at // 1000)} {first}{more}"
+
+
+def completions(found: Sequence[Completion], chosen: int) -> Text:
+    """The ways to go on, the chosen one marked."""
+    text = Text(no_wrap=True, overflow="ellipsis")
+    for index, each in enumerate(found):
+        text.append(f" {harmless(each.text.strip())} ", style="reverse" if index == chosen else SOFT)
+        text.append(" ")
+    return text
+
+
+def keys(status: Status) -> Text:
+    """What the keys do at the moment."""
+    said = {
+        "F2": "next",
+        "F3": "ready" if status.now == "machine" else "wait",
+        "F4": "resume" if status.now == "paused" else "pause",
+        "F5": "back",
+        "F6": "issue",
+        "F7": "now",
+        "Tab": "complete",
+        "^Q": "leave",
+    }
+    text = Text(no_wrap=True, overflow="ellipsis")
+    for key, word in said.items():
+        text.append(key, style="bold").append(f" {word}  ", style=SOFT)
+    return text

@@ -1,0 +1,204 @@
+"""What the recorder knows and does, without its screen: the run as it stands, and cues on their way to the disk."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+import msgspec
+
+from metrograph.analysis.completing import Completion, Vocabulary, complete, vocabulary_of
+from metrograph.analysis.fold import fold
+from metrograph.analysis.likely import Offer, likeliest
+from metrograph.analysis.plan import Plan, Step, cues_of, matches, steps_ahead
+from metrograph.analysis.status import Status
+from metrograph.analysis.status import status as status_of
+from metrograph.errors import MetrographError, NotWritableError
+from metrograph.language.faults import Unreadable
+from metrograph.language.line import parse_line
+from metrograph.language.secrets import SecretRefusedError
+from metrograph.language.times import LEADING_TIME
+from metrograph.language.writer import format_line
+from metrograph.logbook.clock import Instant, elapsed
+from metrograph.logbook.folder import Logbook
+from metrograph.logbook.journal import record_all
+from metrograph.logbook.mending import take_back
+from metrograph.logbook.moments import cue_time
+from metrograph.logbook.selection import Reader
+from metrograph.model.cues import Cue, Log
+from metrograph.model.runs import Run
+
+_EARLIER = 20
+"""How many other logs, the latest, are read for what was said in them."""
+
+
+class Said(msgspec.Struct, frozen=True):
+    """What a line that is being typed would say.
+
+    cue: None while it cannot be read.
+    at: what it says about its time; None for now.
+    wrong, expected: why it cannot be read and what could stand there; empty when it can.
+    instead: the line with its secret left out, when it has one.
+    """
+
+    cue: Cue | None
+    at: str | None = None
+    wrong: str = ""
+    expected: str = ""
+    instead: str | None = None
+
+
+class Session:
+    """One run that is being recorded.
+
+    clock: gives this moment.
+    """
+
+    def __init__(self, book: Logbook, run: str, clock: Callable[[], Instant]) -> None:
+        self.book, self.name, self.clock = book, run, clock
+        self.reader = Reader(book)
+        self.unwritten: list[Cue] = []  # in the order they were given; kept until the disk takes them
+        self.trouble = ""  # why the last writing failed; empty when it did not
+        self._seen: object = None
+        self.log = self.reader.log(book.log(run))
+        self.plan: Plan | None = self.reader.plan(self.log.header.other("like"))
+        self.earlier = self._earlier()
+        self.refresh()
+
+    # -- how it stands -------------------------------------------------------------------------------------------------
+
+    def refresh(self) -> bool:
+        """Reads the log again when it has changed, whoever changed it; whether it had."""
+        try:
+            stat = self.book.log(self.name).stat()
+            seen = stat.st_mtime_ns, stat.st_size, stat.st_ino
+            if seen == self._seen:
+                return False
+            self.log, self._seen = self.reader.log(self.book.log(self.name)), seen
+        except (OSError, MetrographError):
+            return False  # what was read last is still the best there is; writing will say what is wrong
+        self._settle()
+        return True
+
+    def now(self) -> int:
+        """Milliseconds since the run began."""
+        return max(elapsed(self.log.header, self.clock()) or 0, 0)
+
+    def run_until(self, now: int) -> Run:
+        """The run up to a moment, in milliseconds since it began."""
+        return fold(self.whole, self.name, self.reader.lexicon, until=now)
+
+    def status(self, now: int | None = None) -> Status:
+        """The run as it stands at a moment, this one unless said; without the plan, which only a new cue moves on."""
+        now = self.now() if now is None else now
+        last = max((cue.at for cue in self.whole.cues), default=0)
+        return status_of(self.run_until(now), last, now)
+
+    def offer(self) -> Offer | None:
+        """The likeliest next thing."""
+        return likeliest(self.whole, self.run, self.plan, self.reader.lexicon, self.now())
+
+    @property
+    def step(self) -> Step | None:
+        """The plan's next screen."""
+        return self.ahead[0] if self.ahead else None
+
+    # -- what is typed -------------------------------------------------------------------------------------------------
+
+    def read(self, line: str) -> Said:
+        """What a line would say, or why it cannot be read."""
+        time = LEADING_TIME.match(line)
+        at, words = (time[0].strip(), line[time.end() :]) if time else (None, line)
+        try:
+            cue = parse_line(words, lambda: self.reader.lexicon.kinds)
+            return Said(msgspec.structs.replace(cue, at=cue_time(self.log, self.clock(), at)), at)
+        except SecretRefusedError as secret:
+            return Said(None, at, secret.message, secret.expected, f"enter {secret.key}")
+        except Unreadable as wrong:
+            return Said(None, at, wrong.message, wrong.expected)
+        except MetrographError as wrong:
+            return Said(None, at, str(wrong))
+
+    def completions(self, line: str) -> tuple[Completion, ...]:
+        """The ways to go on behind what was typed."""
+        return complete(line, self.vocabulary, self._likely()) if line.strip() else ()
+
+    # -- what is written -----------------------------------------------------------------------------------------------
+
+    def write(self, cues: Sequence[Cue]) -> bool:
+        """Writes cues, behind those that are still waiting; whether all are on the disk.
+
+        When the disk refuses they are kept, and ``trouble`` says why.
+
+        Raises MetrographError when the log itself refuses them; they are not kept then.
+        """
+        waiting = [*self.unwritten, *cues]
+        try:
+            record_all(self.book, self.name, lambda _log: waiting, self.clock())
+        except NotWritableError as error:
+            self.unwritten, self.trouble = waiting, str(error)
+        else:
+            self.unwritten, self.trouble = [], ""
+        self.refresh()
+        self._settle()
+        return not self.unwritten
+
+    def accept(self, offer: Offer) -> list[Cue]:
+        """Writes what was offered; returns the cues."""
+        now = self.now()
+        cues = [] if offer.cue is None else [msgspec.structs.replace(offer.cue, at=now)]
+        if offer.away is not None:
+            cues = [Cue(offer.away, "pause", None, ""), *cues]
+        self.write(cues)
+        return cues
+
+    def write_next(self, same: bool = True) -> list[Cue]:
+        """Writes the plan's next screen, with the choices of last time; returns the cues, none at the plan's end."""
+        now = self.now()
+        cues = [msgspec.structs.replace(cue, at=now) for cue in cues_of(self.step, same)] if self.step else []
+        if cues:
+            self.write(cues)
+        return cues
+
+    def take_back(self) -> str:
+        """Takes the last cue back; returns it as it would be typed.
+
+        Raises MetrographError when there is none, or the log cannot be written.
+        """
+        if self.unwritten:
+            cue = self.unwritten.pop()
+        else:
+            cue = self.log.cues[-1] if self.log.cues else Cue(0, "note", None, "")
+            take_back(self.book, self.name, None)
+        self.refresh()
+        self._settle()
+        return format_line(cue)
+
+    # -- inside --------------------------------------------------------------------------------------------------------
+
+    def _settle(self) -> None:
+        """Works out all that only a new cue changes."""
+        self.whole: Log = msgspec.structs.replace(self.log, cues=(*self.log.cues, *self.unwritten))
+        self.run: Run = fold(self.whole, self.name, self.reader.lexicon)
+        self.ahead: tuple[Step, ...] = steps_ahead(self.plan, self.run) if self.plan else ()
+        self.standing: Status = status_of(self.run, plan=self.plan)
+        self.front: Step | None = self._step_in_front()
+        self.vocabulary: Vocabulary = vocabulary_of([self.whole, *self.earlier], self.reader.lexicon.kinds)
+
+    def _earlier(self) -> list[Log]:
+        """The logs of the plan, then the latest others."""
+        planned = [run.run for run in self.plan.side.runs] if self.plan else []
+        paths = sorted(map(self.book.log, self.book.run_names()), key=lambda path: path.stat().st_mtime, reverse=True)
+        names = dict.fromkeys([*planned, *(path.stem for path in paths[:_EARLIER])])
+        return [self.reader.log(self.book.log(name)) for name in names if name != self.name]
+
+    def _step_in_front(self) -> Step | None:
+        """What the plan has for the screen in front."""
+        if self.plan is None or self.standing.screen is None:
+            return None
+        pairs = zip(self.plan.steps, matches(self.plan, self.run), strict=True)
+        return next((step for step, own in pairs if own is not None and own.title == self.standing.screen), None)
+
+    def _likely(self) -> list[str]:
+        """Titles that are still to come, and keys of what was asked last time on the screen in front."""
+        asked = [choice.key for choice in self.front.screen.choices] if self.front else []
+        return [step.screen.title for step in self.ahead] + asked

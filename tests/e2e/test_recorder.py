@@ -1,0 +1,83 @@
+"""The recorder in a real terminal: typed at, beside other commands, on a disk that fills up, and killed."""
+
+import os
+import resource
+import signal
+import sys
+import time
+from pathlib import Path
+
+import pexpect
+
+from tests.e2e.case import LogbookCase
+
+RUN = "larkmoor-8.0-heron-1"
+
+
+class InATerminal(LogbookCase):
+    def start(self, *words: str) -> "pexpect.spawn[str]":
+        command = str(Path(sys.executable).with_name("metrograph"))
+        clean = {key: value for key, value in os.environ.items() if not key.startswith("METROGRAPH")}
+        child = pexpect.spawn(command, ["record", *words], cwd=str(self.folder), dimensions=(24, 80), encoding="utf-8",
+                              env=clean | {"TERM": "xterm-256color", "LC_ALL": "C.UTF-8"}, timeout=30)  # fmt: skip
+        self.addCleanup(child.close, force=True)
+        child.expect("Enter: ")
+        return child
+
+    def wait_for(self, text: str) -> None:
+        """Until the log has a text."""
+        until = time.monotonic() + 20
+        while text not in self.log():
+            self.assertLess(time.monotonic(), until, f"{text!r} is not in the log:\n{self.log()}")
+            time.sleep(0.05)
+
+    def test_a_run_is_recorded_beside_other_commands_and_a_kill_loses_nothing(self) -> None:
+        child = self.start("larkmoor-8.0-heron")
+        child.send("sc Disk\r")
+        self.wait_for(" screen Disk\n")
+        self.ok("cue", "keep", "swap", "=", "file")
+        child.expect("keep swap = file")
+        child.send("\x1bOR")  # F3 as terminals send it
+        self.wait_for(" wait\n")
+        child.kill(signal.SIGKILL)
+        child.wait()
+        child = self.start()
+        child.send("\r")  # what is likely: the wait is over
+        self.wait_for(" ready\n")
+        child.send("end done\r")
+        self.wait_for(" end done\n")
+        child.send("\x11")
+        child.expect(f"{RUN}: 0:.. on the clock, ended: done")
+        child.expect(pexpect.EOF)
+        child.close()
+        self.assertEqual(child.exitstatus, 0)
+        verbs = [line.split()[1] for line in self.log().partition("\n\n")[2].splitlines()]
+        self.assertEqual(verbs, ["screen", "keep", "wait", "ready", "end"])
+        times = [line.split()[0] for line in self.log().partition("\n\n")[2].splitlines()]
+        self.assertEqual(times, sorted(times))
+
+    def test_a_disk_that_fills_up_is_survived(self) -> None:
+        child = self.start("larkmoor-8.0-heron")
+        full = (self.folder / f"runs/{RUN}.metro").stat().st_size
+        assert child.pid is not None
+        resource.prlimit(child.pid, resource.RLIMIT_FSIZE, (full, resource.RLIM_INFINITY))
+        child.send("note kept in mind\r")
+        child.expect("NOT ON THE DISK YET")
+        self.assertNotIn("kept in mind", self.log())
+        resource.prlimit(child.pid, resource.RLIMIT_FSIZE, (resource.RLIM_INFINITY, resource.RLIM_INFINITY))
+        child.expect("on the disk now")
+        self.assertEqual(self.log().count("note kept in mind\n"), 1)
+        resource.prlimit(child.pid, resource.RLIMIT_FSIZE, (full, resource.RLIM_INFINITY))
+        child.send("note lost otherwise\r")
+        child.expect("NOT ON THE DISK YET")
+        child.send("\x11")
+        child.expect("once more leaves")
+        child.send("\x11")
+        child.expect(rf"metrograph cue --run {RUN} --at 0:[0-9.]+ 'note lost otherwise'")
+        child.expect("these cues are not in the log")
+        child.expect(pexpect.EOF)
+        child.close()
+        self.assertEqual(child.exitstatus, 3)
+
+    def test_without_a_terminal_it_says_what_to_do(self) -> None:
+        self.assertIn("needs a terminal", self.refused(2, "record"))

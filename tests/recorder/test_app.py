@@ -1,0 +1,194 @@
+"""The recorder's screen, driven by keys."""
+
+import asyncio
+from collections.abc import AsyncIterator, Callable, Coroutine
+from contextlib import asynccontextmanager
+from functools import wraps
+from typing import Any
+
+from rich.text import Text
+from textual.pilot import Pilot
+from textual.widgets import Digits, Static
+
+from metrograph.logbook.journal import record
+from metrograph.model.cues import Cue
+from metrograph.recorder.app import Recorder
+from metrograph.recorder.session import Session
+from tests.recorder.test_session import RecorderCase
+
+_PLAN = """\
+0:00 screen Boot menu
+0:03 choose entry = Start
+    was: Check
+0:10 screen Language
+0:12 keep language = English
+0:20 screen Package source
+0:30 screen Disk
+0:31 keep swap = none
+1:30 end done
+"""
+
+
+def driven(test: Callable[[Any], Coroutine[Any, Any, None]]) -> Callable[[Any], None]:
+    """A test that is a coroutine, in a loop of its own."""
+
+    @wraps(test)
+    def run(case: Any) -> None:
+        asyncio.run(test(case))
+
+    return run
+
+
+class AppCase(RecorderCase):
+    @asynccontextmanager
+    async def recorder(self, width: int = 80, height: int = 24) -> AsyncIterator[Pilot[None]]:
+        self.app = Recorder(Session(self.book, self.run_name, self.clock))
+        async with self.app.run_test(size=(width, height)) as pilot:
+            await pilot.pause()
+            self.pilot = pilot
+            yield pilot
+
+    async def type(self, *texts: str) -> None:
+        """Types texts; a name of a key stands in angle brackets."""
+        for text in texts:
+            keys = [text[1:-1]] if text.startswith("<") else ["space" if key == " " else key for key in text]
+            await self.pilot.press(*keys)
+        await self.pilot.pause()
+
+    def shown(self, panel: str) -> str:
+        content = self.app.query_one(f"#{panel}", Static).content
+        return content.plain if isinstance(content, Text) else str(content)
+
+
+class Alone(AppCase):
+    @driven
+    async def test_typing_completing_and_writing(self) -> None:
+        async with self.recorder():
+            self.seconds = 12
+            await self.type("sc Disk")
+            self.assertIn("Enter writes  0:12  screen Disk", self.shown("offer"))
+            await self.type("<enter>", "cho swap = file", "<tab>")
+            self.assertEqual(self.app.line.value, "cho swap = file | was ")
+            await self.type("none", "<enter>", "issue a-b: No disk", "<enter>", "fix a", "<tab>")
+            self.assertEqual(self.app.line.value, "fix a-b: ")
+        self.assertEqual(
+            self.cues(), "0:12 screen Disk\n0:12 choose swap = file\n    was: none\n0:12 issue a-b: No disk\n"
+        )
+
+    @driven
+    async def test_a_fault_is_shown_and_nothing_is_written(self) -> None:
+        async with self.recorder():
+            await self.type("scren Disk")
+            self.assertIn("there is no verb “scren”; expected: screen", self.shown("offer"))
+            await self.type("<enter>")
+            self.assertEqual((self.cues(), self.app.line.value), ("", "scren Disk"))
+            self.assertIn("Nothing was written", self.shown("message"))
+
+    @driven
+    async def test_a_secret_leaves_the_screen_and_never_reaches_the_disk(self) -> None:
+        async with self.recorder():
+            await self.type("enter password = hunter2", "<enter>")
+            self.assertEqual((self.cues(), self.app.line.value), ("", "enter password"))
+            await self.type("<enter>")
+            self.assertEqual(self.cues(), "0:00 enter password\n")
+
+    @driven
+    async def test_one_key_each(self) -> None:
+        async with self.recorder():
+            await self.type("screen Disk", "<enter>", "<f3>")
+            self.seconds = 5
+            await self.type("<f3>", "<f4>")
+            self.assertIn("paused", self.shown("title"))
+            self.assertIn("F4 resume", self.shown("keys"))
+            self.seconds = 8
+            await self.type("<enter>")  # what is likely when paused
+            self.seconds = 9
+            await self.type("<f6>", "x: y", "<enter>", "<f7>")
+            self.assertEqual(self.app.line.value, "0:09 ")
+            await self.type("<escape>", "<f5>")
+            self.assertEqual(self.app.line.value, "issue x: y")
+            await self.type("<escape>", "<f2>")
+            self.assertIn("this run has no plan", self.shown("message"))
+        self.assertEqual(self.cues(), "0:00 screen Disk\n0:00 wait\n0:05 ready\n0:05 pause\n0:08 resume\n")
+
+    @driven
+    async def test_cues_of_another_terminal_appear(self) -> None:
+        async with self.recorder() as pilot:
+            record(self.book, self.run_name, lambda _: Cue(5000, "screen", None, "Disk \x1b[2J"))
+            await pilot.pause(0.6)
+            self.assertIn("screen Disk ␛[2J", self.shown("cues"))
+            self.assertIn("“Disk ␛[2J”", self.shown("front"))
+
+    @driven
+    async def test_a_full_disk_is_said_survived_and_made_good(self) -> None:
+        async with self.recorder() as pilot:
+            with self.full_disk():
+                await self.type("screen Disk", "<enter>")
+                self.assertIn("NOT ON THE DISK YET", self.shown("message"))
+                self.assertIn("!screen Disk", self.shown("cues").replace(" ", "", 1).replace("! ", "!"))
+                await self.type("<ctrl+q>")
+                self.assertIn("once more leaves and prints what is missing", self.shown("message"))
+            await pilot.pause(0.6)
+            self.assertIn("on the disk now: 1 cue", self.shown("message"))
+        self.assertEqual(self.cues(), "0:00 screen Disk\n")
+
+    @driven
+    async def test_the_clocks(self) -> None:
+        async with self.recorder():
+            await self.type("screen Disk", "<enter>")
+            self.seconds = 65
+            await self.type("<f3>")
+            self.seconds = 3725
+            await self.type("<f3>")
+            clocks = [self.app.query_one(f"#clock-{place}", Digits).value for place in range(4)]
+            self.assertEqual(clocks, ["1:02:05", "1:02:05", "1:05", "1:01:00"])
+
+    @driven
+    async def test_every_panel_fits_into_80_by_24(self) -> None:
+        self.session.write([Cue(at, "screen", None, "語" * 60) for at in range(40)])
+        async with self.recorder():
+            for panel in ("title", "front", "bars", "plan", "log", "message", "offer", "line", "completions", "keys"):
+                region = self.app.query_one(f"#{panel}").region
+                self.assertTrue(region.height and region.right <= 80 and region.bottom <= 24, (panel, region))
+            self.assertIn("^Q leave", self.shown("keys")[:78])
+
+
+class Planned(AppCase):
+    plan = _PLAN
+
+    @driven
+    async def test_enter_walks_along_the_plan_and_says_so_beforehand(self) -> None:
+        async with self.recorder():
+            said = []
+            for second in range(4):
+                self.seconds = second
+                said.append(self.shown("offer"))
+                await self.type("<enter>")
+            self.assertEqual(
+                said[:2],
+                ["Enter: writes  screen Boot menu | kind boot-menu", "Enter: writes  choose entry = Start | was Check"],
+            )
+        self.assertEqual(self.cues(),
+                         "0:00 screen Boot menu\n    kind: boot-menu\n0:01 choose entry = Start\n    was: Check\n"
+                         "0:02 screen Language\n    kind: language\n0:03 keep language = English\n")  # fmt: skip
+
+    @driven
+    async def test_the_next_screen_with_its_choices_and_what_is_off_the_plan(self) -> None:
+        async with self.recorder():
+            self.assertIn("Package source", self.shown("plan"))
+            await self.type("<f2>", "<f2>", "screen Disk", "<enter>")
+            self.assertIn("off the plan: The screen “Package source” was skipped.", self.shown("message"))
+            await self.type("<tab>")
+            self.assertEqual(self.app.line.value, "keep swap = none")
+            await self.type("<backspace>" * 1, "<backspace>", "<backspace>", "<backspace>", "file", "<enter>")
+            self.assertIn("swap is pre-set differently: file, not none.", self.shown("message"))
+            self.assertIn("3 off the plan", self.shown("front"))
+            await self.type("<f2>")
+            self.assertIn("no screen after this one", self.shown("message"))
+        self.assertIn("0:00 keep language = English\n0:00 screen Disk\n0:00 keep swap = file\n", self.cues())
+
+    @driven
+    async def test_a_wide_window_shows_the_whole_plan(self) -> None:
+        async with self.recorder(140, 50):
+            self.assertEqual(self.shown("plan").count("\n"), 4)
+            self.assertIn("1:30", self.shown("plan").split("\n")[0])

@@ -1,0 +1,32 @@
+"""Keystrokes: what the plan saves, and that the counted keys really write the log."""
+
+from bench.keystrokes import FIRST, REPEAT, SECOND, cues_of, keys_of, open_session
+
+from metrograph.demo import copy_demo
+from metrograph.language.writer import format_line
+from metrograph.recorder.session import Session
+from tests.recorder.test_app import AppCase, driven
+
+_SAMPLE = 24  # cues; a key takes a tenth of a second here
+
+
+class Keystrokes(AppCase):
+    def test_with_the_first_release_as_plan_the_second_takes_a_quarter_of_the_keys(self) -> None:
+        verdict = frozenset({"verdict"})
+        self.assertLess(len(keys_of(SECOND, FIRST, verdict)), len(keys_of(FIRST, None, verdict)) / 4)
+        self.assertLess(len(keys_of(REPEAT, FIRST)), len(keys_of(FIRST, None)) / 10)
+
+    @driven
+    async def test_the_keys_that_are_counted_write_the_log_they_stand_for(self) -> None:
+        demo = copy_demo(self.book.path / "demo")
+        self.book.log(FIRST).write_bytes(demo.log(FIRST).read_bytes())
+        wanted = cues_of(demo, SECOND)[:_SAMPLE]
+        self.session = open_session(self.book, "larkmoor-8.0-heron", FIRST)
+        self.run_name, self.clock = self.session.name, self.session.clock  # type: ignore[method-assign]
+        async with self.recorder(100, 30) as pilot:
+            await pilot.press(*keys_of(SECOND, FIRST, most=_SAMPLE))
+        written = Session(self.book, self.run_name, self.clock).log.cues
+        self.assertEqual([format_line(cue).replace(" | kind other", "") for cue in written if cue.verb != "screen"],
+                         [format_line(cue) for cue in wanted if cue.verb != "screen"])  # fmt: skip
+        self.assertEqual([cue.text for cue in written if cue.verb == "screen"],
+                         [cue.text for cue in wanted if cue.verb == "screen"])  # fmt: skip
