@@ -128,6 +128,18 @@ class InstallDay(LogbookCase):
         self.ok("begin", "larkmoor-8.0-heron")
         self.assertIn("has no plan", self.refused(2, "next"))
 
+    def test_a_release_is_a_plan_too_and_leaving_it_is_told_at_once(self) -> None:
+        self.record("10:00", ("0:00", "screen Language"), ("1:00", "screen Disk"), ("1:05", "keep swap = none"))
+        self.ok("end", "--at", "2:00")
+        self.assertIn("did you mean", self.refused(2, "begin", "larkmoor-8.0-heron", "--like", "larkmoor-8.0-hern"))
+        run = self.ok("begin", "larkmoor-8.0-heron", "--like", "larkmoor-8.0-heron").split()[0]
+        self.assertEqual(self.json("status")["next"], "Language")
+        said = self.ok("cue", "screen Disk").splitlines()
+        self.assertEqual(said[1:], [f"{run}  off the plan: The screen “Language” was skipped."])
+        said = self.ok("cue", "keep swap = file").splitlines()
+        self.assertEqual(said[1], f"{run}  off the plan: swap is pre-set differently: file, not none.")
+        self.assertEqual(self.ok("cue", "note all else is as it was").count("\n"), 1)
+
     def test_a_logbook_from_nothing(self) -> None:
         self.assertIn("is a logbook now", self.ok("init", "reviews"))
         self.assertIn("nothing was changed", self.ok("init", "reviews"))

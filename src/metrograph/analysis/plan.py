@@ -97,6 +97,12 @@ def deviations(plan: Plan, run: Run) -> tuple[Change, ...]:
     return tuple(each for each in found if each.what not in _ONLY_PASSED or each.title in expected)
 
 
+def new_deviations(plan: Plan, before: Run, after: Run) -> tuple[Change, ...]:
+    """Where the run has left the plan by what was noted last. before, after: the run without it, and with it."""
+    known = deviations(plan, before)
+    return tuple(each for each in deviations(plan, after) if each not in known)
+
+
 def cues_of(step: Step, same: bool) -> list[Cue]:
     """What is written when a plan's screen comes up: itself, and with ``same`` what was kept and chosen on it."""
     choices = [choice for choice in step.screen.choices if choice.how != "typed"] if same else []

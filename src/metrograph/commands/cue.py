@@ -7,7 +7,15 @@ from typing import Annotated
 import msgspec
 import typer
 
-from metrograph.commands.environment import AtOption, LogbookOption, RunOption, command_app, environment_of, examples
+from metrograph.commands.environment import (
+    AtOption,
+    Environment,
+    LogbookOption,
+    RunOption,
+    command_app,
+    environment_of,
+    examples,
+)
 from metrograph.errors import MetrographError
 from metrograph.language.faults import Unreadable
 from metrograph.language.line import parse_line
@@ -19,6 +27,7 @@ from metrograph.logbook.moments import cue_time
 from metrograph.model.cues import Cue, Log
 
 app = command_app()
+_MAY_DEVIATE = frozenset({"screen", "phase", "keep", "choose", "enter", "check"})
 
 
 @app.command(
@@ -49,12 +58,34 @@ def cue(
     book = environment.logbook(logbook)
     said = read_words(" ".join(words), book)
     name = find_run(book, run)
+    before: list[Log] = []
 
     def make(log: Log) -> Cue:
+        before.append(log)
         return msgspec.structs.replace(said, at=cue_time(log, environment.started(), at))
 
     written = record(book, name, make, environment.started())
     environment.say(f"{name}  {format_time(written.at)}  {format_line(written)}")
+    like = before[0].header.other("like")
+    if like and written.verb in _MAY_DEVIATE:
+        environment.out.flush()  # the cue is acknowledged before anything else is looked at
+        _tell_deviations(environment, book, name, like, before[0], written)
+
+
+def _tell_deviations(environment: Environment, book: Logbook, name: str, like: str, before: Log, cue: Cue) -> None:
+    """Says where this cue has left the plan."""
+    from metrograph.analysis.fold import fold
+    from metrograph.analysis.plan import new_deviations
+    from metrograph.logbook.selection import Reader
+    from metrograph.views.sentences import deviation
+
+    reader = Reader(book)
+    plan = reader.plan(like, name)
+    if plan is not None:
+        after = msgspec.structs.replace(before, cues=(*before.cues, cue))
+        runs = (fold(log, name, reader.lexicon) for log in (before, after))
+        for change in new_deviations(plan, *runs):
+            environment.say(f"{name}  off the plan: {deviation(change)}")
 
 
 def read_words(line: str, book: Logbook) -> Cue:

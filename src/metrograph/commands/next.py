@@ -50,7 +50,7 @@ def _planned(book: Logbook, name: str) -> Step:
     """The plan's next step; raises MetrographError when there is no plan or it is at its end."""
     reader = Reader(book)
     run = reader.run(name, book.log(name))
-    plan = reader.plan(run.like)
+    plan = reader.plan(run.like, name)
     if plan is None:
         raise MetrographError(f"{name} has no plan; “metrograph begin RELEASE --like RUN” gives it one")
     step = next_step(plan, run)

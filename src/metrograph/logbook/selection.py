@@ -67,21 +67,29 @@ class Reader:
         runs = [self.run(run, path) for run, path in selected.logs]
         return Side(selected.name, tuple(sorted(runs, key=_begun)))
 
-    def plan(self, name: str | None) -> Plan | None:
-        """The plan that a run or a release makes; None when there is no such run, or none was named."""
+    def plan(self, name: str | None, of: str) -> Plan | None:
+        """The plan that a run or a release makes; None when there is no such run, or none was named.
+
+        of: the run that follows it. It is no part of it, nor are a release's other runs that are still open.
+        """
         try:
             selected = select(self.logbook, name) if name else None
         except MetrographError:
             return None
         if selected is None:
             return None
-        logs = [(run, self.log(path)) for run, path in selected.logs]
-        sources = [(fold(log, run, self.lexicon), log) for run, log in logs]
-        return plan_of(selected.name, sorted(sources, key=lambda source: _begun(source[0])), self.lexicon)
+        logs = [(run, self.log(path)) for run, path in selected.logs if run != of]
+        runs = [(fold(log, run, self.lexicon), log) for run, log in logs]
+        sources = [source for source in runs if source[0].ended] if name not in {run for run, _ in logs} else runs
+        return plan_of(selected.name, sorted(sources, key=_begun_first), self.lexicon) if sources else None
 
 
 def _begun(run: Run) -> float:
     return run.begun.timestamp() if run.begun else 0.0
+
+
+def _begun_first(source: tuple[Run, Log]) -> float:
+    return _begun(source[0])
 
 
 def shown_path(path: Path) -> str:

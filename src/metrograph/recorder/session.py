@@ -60,7 +60,7 @@ class Session:
         self.trouble = ""  # why the last writing failed; empty when it did not
         self._seen: object = None
         self.log = self.reader.log(book.log(run))
-        self.plan: Plan | None = self.reader.plan(self.log.header.other("like"))
+        self.plan: Plan | None = self.reader.plan(self.log.header.other("like"), run)
         self.earlier = self._earlier()
         self.refresh()
 
