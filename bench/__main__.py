@@ -6,23 +6,40 @@ import platform
 import sys
 from datetime import date
 
-from bench import comparing, reading, recording
+from bench import comparing, keystrokes, reading, recorder, recording
 from bench.measure import compile_sources
 
 HEADINGS = ["what", "figure", "beside", "its figure", "ratio", "wanted"]
+KEYS = ["keys to record, at the recorder", "first release, no plan", "next release, with the first as plan", "ratio"]
 
 
 def main() -> None:
-    """Prints the table, a row as soon as it is measured."""
+    """Prints the tables, a row as soon as it is measured."""
     compile_sources()
     print(
         f"Measured on {date.today().isoformat()}, Python {platform.python_version()}, medians of alternating rounds.\n"
     )
-    for row in (HEADINGS, ["---"] * len(HEADINGS)):
-        print(f"| {' | '.join(row)} |")
+    _head(HEADINGS)
     for measure in (recording.cue, recording.stamp, reading.sound, reading.faulty, comparing.compare):
-        print(f"| {' | '.join(measure())} |")
-        sys.stdout.flush()
+        _row(measure())
+    for row in recorder.rows():
+        _row(row)
+    print()
+    _head(KEYS)
+    for row in [*keystrokes.rows(), keystrokes.repeat()]:
+        _row(row)
+    first, second = (keystrokes.characters(run) for run in (keystrokes.FIRST, keystrokes.SECOND))
+    _row(["every cue, typed in full", str(first), str(second), ""])
+
+
+def _head(headings: list[str]) -> None:
+    _row(headings)
+    _row(["---"] * len(headings))
+
+
+def _row(cells: list[str]) -> None:
+    print(f"| {' | '.join(cells)} |")
+    sys.stdout.flush()
 
 
 if __name__ == "__main__":

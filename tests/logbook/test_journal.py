@@ -115,9 +115,10 @@ class Journals(unittest.TestCase):
 
     def test_own_kinds_and_wrong_settings(self) -> None:
         settings = self.book.path / "metrograph.toml"
-        settings.write_text('[kinds.licence]\nwords = ["licence"]\n')
+        settings.write_text('personal = ["badge"]\n[kinds.licence]\nwords = ["licence"]\n')
+        self.assertTrue(self.book.lexicon().is_personal("badge number"))
         self.assertEqual(self.book.lexicon().kind_of("Licence terms"), "licence")
-        for wrong in ("[kinds.x]\nwords = 3", "sounds = true", "kinds = [", "\xff"):
+        for wrong in ("[kinds.x]\nwords = 3", "sounds = true", "personal = 3", "kinds = [", "\xff"):
             settings.write_text(wrong, encoding="latin-1")
             with self.assertRaisesRegex(MetrographError, "metrograph.toml"):
                 self.book.lexicon()

@@ -6,6 +6,7 @@ from itertools import pairwise
 
 from metrograph.analysis.layouts import layout_doubts, layout_of
 from metrograph.analysis.timeline import lay_out, trouble
+from metrograph.language.spills import spills
 from metrograph.language.suggest import suggest
 from metrograph.language.times import format_time
 from metrograph.model.cards import Rig
@@ -21,7 +22,7 @@ def doubts(log: Log, lexicon: Lexicon, rig: Rig | None = None) -> tuple[Fault, .
     """
     cues = log.by_time()
     found = [*_end(cues), *_unfixed(cues), *_fixes_of_nothing(cues), *_pauses(cues), *_homeless(cues, lexicon)]
-    found += [*_layouts(cues, rig or Rig()), *_same_moment(cues), *_endless(cues, lexicon)]
+    found += [*_layouts(cues, rig or Rig()), *_same_moment(cues), *_endless(cues, lexicon), *_spilled(cues)]
     faults = (Fault(log.file, line, 1, "doubt", message, expected=expected) for line, message, expected in found)
     return tuple(sorted(faults, key=lambda fault: fault.line))
 
@@ -39,6 +40,7 @@ def lacks(run: Run) -> list[str]:
     return [sentence for sentence, is_so in missing.items() if is_so] + open_issues
 
 
+_OWN_VALUES = frozenset({"keep", "choose", "enter", "fact"})  # told to be personal by their keys
 Doubt = tuple[int, str, str]
 _LONG = 2 * 3600 * 1000
 """Milliseconds without a cue, hands on, after which somebody has probably gone away."""
@@ -125,4 +127,19 @@ def _endless(cues: list[Cue], lexicon: Lexicon) -> list[Doubt]:
         if busy and after.at - cue.at > _LONG:
             pause = f"pause at {format_time(cue.at)} and resume at {format_time(after.at)}"
             found.append((after.line, f"nothing was noted for {format_time(after.at - cue.at)} before this", pause))
+    return found
+
+
+def _spilled(cues: list[Cue]) -> list[Doubt]:
+    """Secrets and personal values that slipped into free text."""
+    found: list[Doubt] = []
+    for cue in cues:
+        for text in (cue.text, *(value for _, value in cue.fields)):
+            for spill in spills(text):
+                if spill.secret:
+                    message = f"this looks like a {spill.what}, and secrets are never kept"
+                    found.append((cue.line, message, f"the same without it: metrograph mend {cue.line} ..."))
+                elif cue.verb not in _OWN_VALUES:
+                    message = f"this holds a {spill.what}, which is masked where it is published"
+                    found.append((cue.line, message, "words that do not tell who or where"))
     return found

@@ -47,10 +47,10 @@ def fold(log: Log, name: str, lexicon: Lexicon | None = None, until: int | None 
     lexicon: what screens are for; None for the one that comes with the program.
     until: milliseconds since ``begun`` up to which an open run is followed beyond its last cue.
     """
-    cues = log.by_time()
-    timeline = lay_out(cues, lexicon or load_lexicon(), until)
+    cues, lexicon = log.by_time(), lexicon or load_lexicon()
+    timeline = lay_out(cues, lexicon, until)
     placed = list(zip(cues, timeline.places, strict=True))
-    screens, loose = _screens(timeline, placed)
+    screens, loose = _screens(timeline, placed, lexicon)
     return Run(
         run=name,
         release=log.header.release,
@@ -71,7 +71,7 @@ def fold(log: Log, name: str, lexicon: Lexicon | None = None, until: int | None 
         stretches=joined(timeline.stretches),
         stand=_stand(timeline),
         **{
-            field: tuple(make(cue, place) for cue, place in placed if cue.verb == verb)
+            field: tuple(make(cue, place, lexicon) for cue, place in placed if cue.verb == verb)
             for verb, (field, make) in _GATHERERS.items()
         },
         verdict=next((_verdict(cue) for cue in reversed(cues) if cue.verb == "verdict"), None),
@@ -123,7 +123,9 @@ def _attempts(cues: list[Cue], timeline: Timeline) -> tuple[Attempt, ...]:
     return tuple(attempts)
 
 
-def _screens(timeline: Timeline, placed: list[tuple[Cue, Place]]) -> tuple[tuple[Screen, ...], tuple[Choice, ...]]:
+def _screens(
+    timeline: Timeline, placed: list[tuple[Cue, Place]], lexicon: Lexicon
+) -> tuple[tuple[Screen, ...], tuple[Choice, ...]]:
     """All screens in the order they were first seen, and the choices that belong to none."""
     stretches: dict[int | None, list[Stretch]] = {}
     for each in timeline.stretches:
@@ -131,7 +133,7 @@ def _screens(timeline: Timeline, placed: list[tuple[Cue, Place]]) -> tuple[tuple
     choices: dict[int | None, list[Choice]] = {}
     for cue, place in placed:
         if cue.verb in _HOW:
-            choices.setdefault(place.screen, []).append(_choice(cue))
+            choices.setdefault(place.screen, []).append(_choice(cue, lexicon))
     screens = []
     for index, visit in enumerate(timeline.visits):
         own = tuple(stretches.get(index, ()))
@@ -198,7 +200,7 @@ def _issues(cues: list[Cue], timeline: Timeline) -> tuple[Issue, ...]:
 _HOW: dict[str, Any] = {"keep": "kept", "choose": "chosen", "enter": "typed"}
 
 
-def _choice(cue: Cue) -> Choice:
+def _choice(cue: Cue, lexicon: Lexicon) -> Choice:
     return Choice(
         key=cue.name or "",
         value=cue.text or None,
@@ -206,6 +208,7 @@ def _choice(cue: Cue) -> Choice:
         how=_HOW[cue.verb],
         offered=split_list(cue.field("offered") or ""),
         why=cue.field("why"),
+        personal=lexicon.is_personal(cue.name or ""),
     )
 
 
@@ -213,7 +216,7 @@ def _size(cue: Cue, key: str) -> int | None:
     return parse_size(cue.field(key) or "")
 
 
-def _reading(cue: Cue, place: Place) -> Reading:
+def _reading(cue: Cue, place: Place, _lexicon: Lexicon) -> Reading:
     value, unit = parse_number(cue.text) or (0.0, "")
     size = parse_size(cue.text)
     state: State = "updated" if place.updated else "installed" if is_after_restart(place.phase) else "live"
@@ -222,9 +225,29 @@ def _reading(cue: Cue, place: Place) -> Reading:
     return Reading(cue.name or "", value, unit, state, cue.field("load"), cue.field("how"), place.clock)
 
 
-def _addition(cue: Cue, place: Place) -> Addition:
+def _fact(cue: Cue, place: Place, lexicon: Lexicon) -> Fact:
+    return Fact(cue.name or "", cue.text, place.clock, lexicon.is_personal(cue.name or ""))
+
+
+def _check(cue: Cue, place: Place, _lexicon: Lexicon) -> Check:
+    return Check(cue.name or "", cue.text, cue.field("detail"), place.clock)
+
+
+def _tweak(cue: Cue, place: Place, _lexicon: Lexicon) -> Tweak:
+    return Tweak(cue.text, cue.field("why"), cue.every("command"), place.clock)
+
+
+def _addition(cue: Cue, place: Place, _lexicon: Lexicon) -> Addition:
     sizes = _size(cue, "download"), _size(cue, "disk")
     return Addition(cue.text, *sizes, cue.field("from"), cue.field("why"), place.clock)
+
+
+def _shot(cue: Cue, place: Place, _lexicon: Lexicon) -> Shot:
+    return Shot(cue.text, cue.field("sha256"), place.clock)
+
+
+def _note(cue: Cue, place: Place, _lexicon: Lexicon) -> Note:
+    return Note(cue.text, place.clock)
 
 
 def _verdict(cue: Cue) -> Verdict:
@@ -232,12 +255,12 @@ def _verdict(cue: Cue) -> Verdict:
 
 
 # Verbs that are gathered as they come: the field of the run, and how one cue becomes one record.
-_GATHERERS: dict[str, tuple[str, Callable[[Cue, Place], Any]]] = {
+_GATHERERS: dict[str, tuple[str, Callable[[Cue, Place, Lexicon], Any]]] = {
     "reading": ("readings", _reading),
-    "fact": ("facts", lambda cue, place: Fact(cue.name or "", cue.text, place.clock)),
-    "check": ("checks", lambda cue, place: Check(cue.name or "", cue.text, cue.field("detail"), place.clock)),
-    "tweak": ("tweaks", lambda cue, place: Tweak(cue.text, cue.field("why"), cue.every("command"), place.clock)),
+    "fact": ("facts", _fact),
+    "check": ("checks", _check),
+    "tweak": ("tweaks", _tweak),
     "add": ("added", _addition),
-    "shot": ("shots", lambda cue, place: Shot(cue.text, cue.field("sha256"), place.clock)),
-    "note": ("notes", lambda cue, place: Note(cue.text, place.clock)),
+    "shot": ("shots", _shot),
+    "note": ("notes", _note),
 }

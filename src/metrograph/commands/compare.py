@@ -14,6 +14,7 @@ from metrograph.commands.environment import (
     environment_of,
     examples,
 )
+from metrograph.commands.publishing import PersonalOption, published
 from metrograph.errors import MetrographError
 from metrograph.logbook.cards import load_rigs
 from metrograph.logbook.selection import Reader
@@ -40,6 +41,7 @@ def compare(
     line_up: Annotated[
         str | None, typer.Option(metavar="PHASE", help="The phase that begins at one place in all lanes.")
     ] = None,
+    show_personal: PersonalOption = False,
     json: JsonOption = False,
     logbook: LogbookOption = None,
 ) -> None:
@@ -56,12 +58,13 @@ def compare(
     book = environment.logbook_or_none(logbook)
     reader = Reader(book)
     sides = [reader.side(name) for name in names]
-    comparison = compare_sides(sides, load_rigs(book))
+    runs = [run for side in sides for run in side.runs]
     environment.warn_of(reader.faults)
+    results = compare_sides(sides, load_rigs(book)), lay_lanes(runs, line_up)
+    comparison, lanes = published(environment, runs, results, show_personal)
     if json:
         environment.show_json(comparison)
         return
     from metrograph.views.compare_text import render_comparison
 
-    lanes = lay_lanes([run for side in sides for run in side.runs], line_up)
     environment.show(render_comparison(comparison, lanes, environment.paper()))

@@ -19,6 +19,7 @@ from metrograph.commands.environment import (
 from metrograph.errors import MetrographError
 from metrograph.language.faults import Unreadable
 from metrograph.language.line import parse_line
+from metrograph.language.spills import refuse_spilled
 from metrograph.language.times import format_time
 from metrograph.language.writer import format_line
 from metrograph.logbook.folder import Logbook
@@ -93,10 +94,12 @@ def read_words(line: str, book: Logbook) -> Cue:
     if not line.isprintable() and any("\ud800" <= each <= "\udfff" for each in line):
         raise MetrographError("these words are not UTF-8; set the terminal to that encoding. Nothing was recorded")
     try:
-        return parse_line(line, lambda: book.lexicon().kinds)
+        cue = parse_line(line, lambda: book.lexicon().kinds)
+        refuse_spilled(cue)
     except Unreadable as wrong:
         expected = f"; expected: {wrong.expected}" if wrong.expected else ""
         raise MetrographError(f"{wrong.message}{expected}. Nothing was recorded") from wrong
+    return cue
 
 
 def refuse_unknown_options(words: list[str]) -> None:

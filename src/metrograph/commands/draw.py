@@ -8,6 +8,7 @@ from typing import Annotated
 import typer
 
 from metrograph.commands.environment import LogbookOption, command_app, complete_side, environment_of, examples
+from metrograph.commands.publishing import PersonalOption, published
 from metrograph.errors import NotWritableError
 from metrograph.logbook.selection import Reader, shown_path
 
@@ -37,6 +38,7 @@ def lanes(
     line_up: Annotated[
         str | None, typer.Option(metavar="PHASE", help="The phase that begins at one place in all lanes.")
     ] = None,
+    show_personal: PersonalOption = False,
     logbook: LogbookOption = None,
 ) -> None:
     """Draw runs as lanes, time to scale.
@@ -52,7 +54,8 @@ def lanes(
     reader = Reader(environment.logbook_or_none(logbook))
     sides = [reader.side(name) for name in names]
     environment.warn_of(reader.faults)
-    laid = lay_lanes([run for side in sides for run in side.runs], line_up)
+    runs = [run for side in sides for run in side.runs]
+    laid = published(environment, runs, lay_lanes(runs, line_up), show_personal)
     data = figure.draw(laid, " against ".join(side.name for side in sides), ending)
     write_figure(environment.folder / output, data)
     environment.say(f"{shown_path(environment.folder / output)} drawn")

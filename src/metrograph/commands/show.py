@@ -14,6 +14,7 @@ from metrograph.commands.environment import (
     environment_of,
     examples,
 )
+from metrograph.commands.publishing import PersonalOption, published
 from metrograph.errors import MetrographError
 from metrograph.logbook.selection import Reader, select
 
@@ -24,6 +25,7 @@ app = command_app()
 def show(
     ctx: typer.Context,
     run: Annotated[str, typer.Argument(metavar="RUN", autocompletion=complete_run, help="A run, or a log's path.")],
+    show_personal: PersonalOption = False,
     json: JsonOption = False,
     logbook: LogbookOption = None,
 ) -> None:
@@ -37,6 +39,7 @@ def show(
     reader = Reader(book)
     folded = reader.run(*selected.logs[0])
     environment.warn_of(reader.faults)
+    folded = published(environment, [folded], folded, show_personal)
     if json:
         environment.show_json(folded)
         return

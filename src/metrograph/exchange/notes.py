@@ -13,6 +13,7 @@ from metrograph.errors import MetrographError
 from metrograph.language.faults import Unreadable
 from metrograph.language.line import parse_line
 from metrograph.language.secrets import SecretRefusedError
+from metrograph.language.spills import blot
 from metrograph.language.times import milliseconds_of
 from metrograph.model.cues import Cue
 
@@ -59,14 +60,15 @@ def read_notes(data: bytes, name: str) -> list[TimedNote]:
 def to_cue(note: TimedNote) -> Cue:
     """The cue that a note says, where it is written in the run log's language; otherwise the note as a ``note``.
 
-    The value of a secret goes: its key is kept alone.
+    The value of a secret goes: its key is kept alone, and in free text it is blotted out.
     """
+    text = blot(note.text)
     try:
-        return msgspec.structs.replace(parse_line(note.text, shortened=False), at=note.at)
+        return msgspec.structs.replace(parse_line(text, shortened=False), at=note.at)
     except SecretRefusedError as refused:
         return Cue(note.at, "enter", refused.key, "")
     except Unreadable:
-        return Cue(note.at, "note", None, note.text)
+        return Cue(note.at, "note", None, text)
 
 
 def _captions(lines: list[str]) -> Iterator[TimedNote]:

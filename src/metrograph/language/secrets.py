@@ -7,10 +7,12 @@ from functools import lru_cache
 
 from metrograph.language.faults import Unreadable
 
-_NEVER_KEPT = (
-    r"(?i)pass[ _-]?(?:word|phrase|code|key)|\b(?:pin|secret|token|credentials?)\b"
+NEVER_KEPT = (
+    r"pass[ _-]?(?:word|phrase|code|key)|\b(?:pin|secret|token|credentials?)\b"
     r"|\b(?:recovery|encryption|private|network|wireless|wpa|security|access)[ _-]?key\b"
 )
+"""A pattern that finds the name of a secret, in capital or small letters."""
+
 _NOT_SECRET = frozenset(
     {"", "yes", "no", "on", "off", "none", "asked", "empty", "set", "not set", "optional", "required"}
 )
@@ -30,12 +32,12 @@ class SecretRefusedError(Unreadable):
 @lru_cache(4096)  # the keys of choices are few, and each comes up in every run
 def is_secret(key: str) -> bool:
     """Whether a value of this key must never be written down."""
-    return re.search(_NEVER_KEPT, key) is not None
+    return re.search(NEVER_KEPT, key, re.IGNORECASE) is not None
 
 
 def refuse_secret(key: str, value: str) -> None:
     """Raises SecretRefusedError when a secret was typed, behind an equals sign or without one."""
-    found = re.search(_NEVER_KEPT, key)
+    found = re.search(NEVER_KEPT, key, re.IGNORECASE)
     name, rest = (key[: found.end()], key[found.end() :]) if found else (key, "")
     is_value = value.lower() not in _NOT_SECRET or not _BEHIND_SECRET.issuperset(rest.lower().replace("-", " ").split())
     if is_value:

@@ -19,6 +19,10 @@ _RUN = re.compile(r"(.+)-([1-9][0-9]{0,5})")
 _FIRST_SETTINGS = """\
 # This folder is a Metrograph logbook.
 #
+# Keys of answers whose values are masked in whatever is published, beside those that the program knows:
+#
+# personal = ["badge number"]
+#
 # Kinds of screen of your own may stand here, beside those that come with the program:
 #
 # [kinds.licence]
@@ -26,6 +30,13 @@ _FIRST_SETTINGS = """\
 # phases = ["questions"]                # where it is at home: before the restart, and after it
 # unattended = false                    # whether the machine works by itself meanwhile
 """
+
+
+class _Settings(msgspec.Struct, frozen=True):
+    """What ``metrograph.toml`` may hold; see ``Lexicon`` for what it means."""
+
+    kinds: dict[str, Kind] = {}
+    personal: tuple[str, ...] = ()
 
 
 class Logbook(msgspec.Struct, frozen=True):
@@ -63,10 +74,11 @@ class Logbook(msgspec.Struct, frozen=True):
         path = self.path / MARK
         try:
             settings = tomllib.loads(read_bytes(path, "logbook settings").decode())
-            unknown = settings.keys() - {"kinds"}
+            unknown = settings.keys() - {"kinds", "personal"}
             if unknown:
-                raise MetrographError(f"{path}: there is no setting “{min(unknown)}”; expected: kinds")
-            return load_lexicon().with_kinds(msgspec.convert(settings.get("kinds", {}), dict[str, Kind]))
+                raise MetrographError(f"{path}: there is no setting “{min(unknown)}”; expected: kinds or personal")
+            own = msgspec.convert(settings, _Settings)
+            return load_lexicon().with_own(own.kinds, own.personal)
         except (tomllib.TOMLDecodeError, UnicodeDecodeError, msgspec.ValidationError) as error:
             raise MetrographError(f"{path}: {error}") from error
 

@@ -27,13 +27,22 @@ class Kind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True):
-    """All kinds by name, in the order that decides between equals."""
+    """All kinds by name, in the order that decides between equals.
+
+    personal: beginnings of words, or phrases, that tell that a key's values are personal.
+    """
 
     kinds: dict[str, Kind] = {}
+    personal: tuple[str, ...] = ()
+
+    def is_personal(self, key: str) -> bool:
+        """Whether the values of this key tell who or where, and are masked in what is published."""
+        plain = _plain(key)
+        return any(f" {word}" in plain for word in self.personal)
 
     def kind_of(self, title: str) -> str:
         """The kind a title suggests: that of the longest of its words or phrases; ``other`` when none stands in it."""
-        plain = " " + " ".join(re.findall(r"[^\W_]+(?:-[^\W_]+)*", title.casefold()))
+        plain = _plain(title)
         return next((kind for phrase, kind in self._phrases if phrase in plain), OTHER)
 
     @cached_property
@@ -59,9 +68,15 @@ class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True
         known = self.kinds.get(kind)
         return known is not None and known.unattended
 
-    def with_kinds(self, own: dict[str, Kind]) -> Lexicon:
-        """The same with a logbook's own kinds, which come first and may replace the ones that are here."""
-        return Lexicon(own | {name: kind for name, kind in self.kinds.items() if name not in own})
+    def with_own(self, kinds: dict[str, Kind], personal: tuple[str, ...] = ()) -> Lexicon:
+        """The same with a logbook's own: its kinds come first and may replace the ones that are here."""
+        known = {name: kind for name, kind in self.kinds.items() if name not in kinds}
+        return Lexicon(kinds | known, (*self.personal, *(_plain(word).strip() for word in personal)))
+
+
+def _plain(text: str) -> str:
+    """Words in small letters, each behind a blank."""
+    return " " + " ".join(re.findall(r"[^\W_]+(?:-[^\W_]+)*", text.casefold()))
 
 
 def is_after_restart(phase: str) -> bool:

@@ -110,7 +110,12 @@ class Phase(msgspec.Struct, frozen=True):
 
 
 class Choice(msgspec.Struct, frozen=True):
-    """One answer. preset: what stood there before; None when unknown. offered: as far as it was noted."""
+    """One answer.
+
+    preset: what stood there before; None when unknown.
+    offered: as far as it was noted.
+    personal: whether its values tell who or where.
+    """
 
     key: str
     value: str | None
@@ -118,6 +123,7 @@ class Choice(msgspec.Struct, frozen=True):
     how: Literal["kept", "chosen", "typed"]
     offered: tuple[str, ...] = ()
     why: str | None = None
+    personal: bool = False
 
 
 class Screen(msgspec.Struct, frozen=True):
@@ -165,11 +171,12 @@ class Reading(msgspec.Struct, frozen=True):
 
 
 class Fact(msgspec.Struct, frozen=True):
-    """Something that is so."""
+    """Something that is so. personal: whether it tells who or where."""
 
     name: str
     value: str
     at: Range
+    personal: bool = False
 
 
 class Check(msgspec.Struct, frozen=True):

@@ -16,6 +16,7 @@ from metrograph.errors import MetrographError, NotWritableError
 from metrograph.language.faults import Unreadable
 from metrograph.language.line import parse_line
 from metrograph.language.secrets import SecretRefusedError
+from metrograph.language.spills import SpilledSecretError, blot, refuse_spilled
 from metrograph.language.times import LEADING_TIME
 from metrograph.language.writer import format_line
 from metrograph.logbook.clock import Instant, elapsed
@@ -110,9 +111,12 @@ class Session:
         at, words = (time[0].strip(), line[time.end() :]) if time else (None, line)
         try:
             cue = parse_line(words, lambda: self.reader.lexicon.kinds)
+            refuse_spilled(cue)
             return Said(msgspec.structs.replace(cue, at=cue_time(self.log, self.clock(), at)), at)
         except SecretRefusedError as secret:
             return Said(None, at, secret.message, secret.expected, f"enter {secret.key}")
+        except SpilledSecretError as secret:
+            return Said(None, at, secret.message, secret.expected, blot(line))
         except Unreadable as wrong:
             return Said(None, at, wrong.message, wrong.expected)
         except MetrographError as wrong:

@@ -1,0 +1,163 @@
+"""Kills cues, recorders, and writes half done, a thousand in all, and counts what was lost: `python -m bench.kills`."""
+
+from __future__ import annotations
+
+import random
+import re
+import signal
+import subprocess
+import sys
+import tempfile
+import time
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+import msgspec
+import pexpect
+
+from bench.measure import BIN, ENVIRONMENT, compile_sources, process
+from metrograph.language.reader import read_log_bytes
+
+RELEASE, RUN = "larkmoor-8.0-heron", "larkmoor-8.0-heron-1"
+CUES, RECORDERS, HALF_WRITTEN = 600, 250, 150
+_AT_ONCE = 3
+# Writes some bytes of a cue and is gone: what a crash of the machine may leave.
+_HALF = """
+import os, signal, sys
+from metrograph.logbook import files
+def half(handle, data):
+    os.write(handle, data[: int(sys.argv.pop())])
+    os.kill(os.getpid(), signal.SIGKILL)
+files._write_all = half
+from metrograph.commands.main import app
+app(standalone_mode=False)
+"""
+
+
+class Toll(msgspec.Struct):
+    """What became of some victims. lost: acknowledged, but not in the log exactly once; unread: faults in the log."""
+
+    what: str
+    killed: int = 0
+    acknowledged: int = 0
+    lost: int = 0
+    unread: int = 0
+
+
+def main() -> None:
+    """Prints a table; exits with 1 when anything was lost or a log does not read."""
+    compile_sources()
+    chance = random.Random(20261123)
+    tolls = [kill_cues(chance), kill_recorders(chance), kill_half_written(chance)]
+    print(
+        "| killed at random | kills | cues acknowledged | of them lost or doubled | faults in the logs |\n|---|---|---|---|---|"
+    )
+    for toll in tolls:
+        print(f"| {toll.what} | {toll.killed} | {toll.acknowledged} | {toll.lost} | {toll.unread} |")
+    sys.exit(any(toll.lost or toll.unread for toll in tolls))
+
+
+def kill_cues(chance: random.Random, kills: int = CUES) -> Toll:
+    """`metrograph cue`, several at once, each killed within the time it usually takes."""
+    toll, acknowledged = Toll("`metrograph cue`, several at once"), []
+    with tempfile.TemporaryDirectory() as name:
+        folder = _logbook(Path(name))
+        for turn in range(100 * kills):
+            names = [f"c{turn}-{writer}" for writer in range(_AT_ONCE)]
+            writers = [_start(folder, "cue", f"note {each} | x-long {'y' * 300}") for each in names]
+            for writer in writers:
+                time.sleep(chance.uniform(0, 0.25))
+                writer.send_signal(signal.SIGKILL)
+            for each, writer in zip(names, writers, strict=True):
+                said, _ = writer.communicate()
+                toll.killed += writer.returncode == -signal.SIGKILL
+                acknowledged += [each] if said.endswith("\n") else []
+            if toll.killed >= kills:
+                break
+        return _count(toll, folder, acknowledged)
+
+
+def kill_recorders(chance: random.Random, kills: int = RECORDERS) -> Toll:
+    """`metrograph record` in a terminal, typed at without a pause and killed within two seconds of its first cue."""
+    toll = Toll("`metrograph record`, while typed at")
+    with ThreadPoolExecutor(2) as pool, tempfile.TemporaryDirectory() as name:
+        folder = _logbook(Path(name))
+        seeds = [(turn, chance.uniform(0.0, 2.0)) for turn in range(kills)]
+        acknowledged = [each for seen in pool.map(lambda seed: _type_and_kill(folder, *seed), seeds) for each in seen]
+        toll.killed = kills
+        return _count(toll, folder, acknowledged)
+
+
+def kill_half_written(chance: random.Random, kills: int = HALF_WRITTEN) -> Toll:
+    """`metrograph cue`, killed when some bytes of its cue are written; every third is followed by a whole one."""
+    toll, acknowledged = Toll("`metrograph cue`, in the middle of its write"), []
+    with tempfile.TemporaryDirectory() as name:
+        folder = _logbook(Path(name))
+        for turn in range(kills):
+            words = f"note ünter {turn} | x-long {'é' * 20} | x-more z"
+            killed = subprocess.run(
+                [sys.executable, "-c", _HALF, "cue", words, str(chance.randrange(1, 90))],
+                cwd=folder, env=ENVIRONMENT, capture_output=True, check=False,
+            )  # fmt: skip
+            toll.killed += killed.returncode == -signal.SIGKILL
+            if turn % 3 == 0 and _start(folder, "cue", f"note whole-{turn}").communicate()[0].endswith("\n"):
+                acknowledged.append(f"whole-{turn}")
+        _start(folder, "cue", "note after all").communicate()
+        return _count(toll, folder, acknowledged)
+
+
+def _type_and_kill(folder: Path, turn: int, after: float) -> list[str]:
+    """Types notes at a recorder until it is killed; the names of those that it had acknowledged."""
+    child = pexpect.spawn(
+        str(BIN / "metrograph"), ["record"], cwd=str(folder), dimensions=(24, 80), encoding="utf-8",
+        env=dict(ENVIRONMENT) | {"TERM": "xterm-256color", "LC_ALL": "C.UTF-8"}, timeout=60,
+    )  # fmt: skip
+    child.delaybeforesend = None
+    child.expect("Enter: ")
+    seen, count, end = "", 0, time.monotonic() + after
+    while time.monotonic() < end:
+        child.send(f"note r{turn}-{count}\r")
+        count += 1
+        seen += _drain(child, rest=0.03)
+    child.kill(signal.SIGKILL)
+    seen += _drain(child, rest=0.2)
+    child.close(force=True)
+    return [
+        f"r{turn}-{number}"
+        for number in range(count)
+        if re.search(rf"on the disk: [0-9:]+ note r{turn}-{number}\b", seen)
+    ]
+
+
+def _drain(child: pexpect.spawn[str], rest: float) -> str:
+    seen = ""
+    try:
+        while True:
+            seen += child.read_nonblocking(65536, timeout=rest)
+    except (pexpect.TIMEOUT, pexpect.EOF):
+        return seen
+
+
+def _count(toll: Toll, folder: Path, acknowledged: list[str]) -> Toll:
+    log, faults = read_log_bytes((folder / f"runs/{RUN}.metro").read_bytes())
+    noted = [cue.text for cue in log.cues]
+    toll.acknowledged = len(acknowledged)
+    toll.lost = sum(noted.count(each) != 1 for each in acknowledged)
+    toll.unread = sum(fault.level == "error" for fault in faults)
+    return toll
+
+
+def _start(folder: Path, *words: str) -> subprocess.Popen[str]:
+    return subprocess.Popen(
+        [BIN / "metrograph", *words], cwd=folder, env=ENVIRONMENT, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True
+    )  # fmt: skip
+
+
+def _logbook(folder: Path) -> Path:
+    for words in (["init"], ["release", "new", RELEASE], ["rig", "new", "bench-vm"], ["begin", RELEASE]):
+        process([BIN / "metrograph", *words], folder)()
+    return folder
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,33 @@
+"""Keeps personal values out of what is shown to others, unless they are asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Annotated, TypeVar
+
+import typer
+
+from metrograph.commands.environment import Environment
+from metrograph.model.runs import Run
+
+PersonalOption = Annotated[
+    bool, typer.Option("--show-personal", help="Names, hosts and addresses as they are, not masked.")
+]
+T = TypeVar("T")
+
+
+def published(environment: Environment, runs: Sequence[Run], record: T, show_personal: bool) -> T:
+    """A result as others may see it; says on standard error how much was masked.
+
+    runs: those that it was made from.
+    """
+    if show_personal:
+        return record
+    from metrograph.analysis.personal import Mask
+
+    mask = Mask(runs)
+    clean = mask.apply(record)
+    if mask.hidden:
+        places = "one place" if mask.hidden == 1 else f"{mask.hidden} places"
+        environment.warn(f"personal values are masked in {places}; --show-personal shows them")
+    return clean
