@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test lint bench pictures clean
+.PHONY: demo test lint bench kills clean
 
 $(READY): pyproject.toml
 	$(PYTHON) -m venv $(VENV)
@@ -29,6 +29,9 @@ lint: $(READY)
 
 bench: $(READY)
 	$(BIN)/python -m bench
+
+kills: $(READY)
+	$(BIN)/python -m bench.kills
 
 clean:
 	rm -rf $(VENV) demo-logbook .coverage .coverage.* build dist

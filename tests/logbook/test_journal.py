@@ -62,6 +62,9 @@ class Journals(unittest.TestCase):
             find_run(self.book, None)
         self.add(second, Cue(1, "end", None, "abandoned"))
         self.assertEqual((find_run(self.book, None), open_runs(self.book)), (first, [first]))
+        self.book.log(first).unlink()
+        self.book.log(second).unlink()
+        self.assertEqual((begin(self.book, HEADER, NOW), open_runs(self.book)), (first, [first]))
         with self.assertRaisesRegex(MetrographError, "did you mean"):
             find_run(self.book, "larkmoor-8.0-heron-9")
 

@@ -133,6 +133,44 @@ class Alone(AppCase):
         self.assertEqual(self.cues(), "0:00 screen Disk\n")
 
     @driven
+    async def test_after_an_hour_of_silence_enter_offers_the_pause(self) -> None:
+        async with self.recorder() as pilot:
+            await self.type("screen Disk", "<enter>")
+            self.seconds = 7200
+            await pilot.pause(0.6)
+            self.assertEqual(self.shown("offer"), "Enter: you were away? pause at 0:00, resume now")
+            await self.type("<enter>")
+        self.assertEqual(self.cues(), "0:00 screen Disk\n0:00 pause\n2:00:00 resume\n")
+
+    @driven
+    async def test_what_waits_is_kept_when_the_run_was_ended_elsewhere(self) -> None:
+        async with self.recorder() as pilot:
+            self.seconds = 5
+            with self.full_disk():
+                await self.type("wait", "<enter>")
+            record(self.book, self.run_name, lambda _: Cue(1000, "end", None, "done"))
+            self.seconds = 7
+            await pilot.pause(0.6)
+            self.assertIn("ended at 0:01", self.shown("message"))
+            self.assertEqual([cue.verb for cue in self.app.session.unwritten], ["wait"])
+
+    @driven
+    async def test_a_typed_line_is_not_lost_to_a_key(self) -> None:
+        async with self.recorder():
+            await self.type("screen Disk", "<enter>", "it hangs", "<f5>")
+            self.assertIn("the line is not empty", self.shown("message"))
+            await self.type("<f6>")
+            self.assertEqual(self.app.line.value, "0:00 issue it hangs")
+
+    @driven
+    async def test_a_line_of_the_log_that_cannot_be_read_is_told(self) -> None:
+        async with self.recorder() as pilot:
+            with self.book.log(self.run_name).open("a") as log:
+                log.write("0:01 scren x\n")
+            await pilot.pause(0.6)
+            self.assertIn("line 7 of the log cannot be read", self.shown("front"))
+
+    @driven
     async def test_the_clocks(self) -> None:
         async with self.recorder():
             await self.type("screen Disk", "<enter>")

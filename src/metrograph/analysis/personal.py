@@ -33,6 +33,7 @@ class Mask:
         every = list(runs)
         self.keys = {key for run in every for key, _ in _personal(run)}
         self.hidden = 0
+        self._cleaned: dict[str, str] = {}  # the same titles come up over and over
         self._ids = {each for run in every for each in (run.run, run.release, run.rig)}
         self._values = {value: key for run in every for key, value in _personal(run) if _is_telling(value)}
         longest_first = sorted(map(re.escape, self._values), key=len, reverse=True)
@@ -73,12 +74,16 @@ class Mask:
     def _clean(self, text: str) -> str:
         if text in self._ids:
             return text
+        clean = self._cleaned.get(text) or self._cleaned.setdefault(text, self._without(text))
+        self.hidden += clean != text
+        return clean
+
+    def _without(self, text: str) -> str:
         clean = text
         for spill in reversed(spills(clean)):
             clean = f"{clean[: spill.start]}[{spill.what}]{clean[spill.end :]}"
         if self._pattern is not None:
             clean = self._pattern.sub(lambda found: f"[{self._values[found[0]]}]", clean)
-        self.hidden += clean != text
         return clean
 
 

@@ -78,8 +78,11 @@ def record(
     from metrograph.recorder.session import Session
 
     session = Session(book, name, environment.present)
-    Recorder(session).run()
+    recorder = Recorder(session)
+    recorder.run()
     _take_leave(environment, session)
+    if recorder.failure is not None:
+        raise recorder.failure
 
 
 def _take_leave(environment: Environment, session: Session) -> None:

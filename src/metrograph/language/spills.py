@@ -12,6 +12,7 @@ from metrograph.language.secrets import NEVER_KEPT
 from metrograph.model.cues import Cue
 
 _HINTS = ("pass", "pin", "secret", "token", "credential", "key", "://")
+_SIGNS = "@:./"  # one of them is in everything that is personal; most titles and values have none
 _KEY_BLOCK = r"-----BEGIN [A-Z ]*PRIVATE KEY-----"
 _LOGIN_IN_ADDRESS = r"(?<=://)[^\s/:@]+:[^\s/@]+(?=@)"
 _VALUE = r"[“\"']?(?P<value>[^\s“”\"',;|]+)"
@@ -26,7 +27,7 @@ _PERSONAL = {
     r"(?:(?:25[0-5]|2[0-4]\d|1?\d?\d)\.){3}(?:25[0-5]|2[0-4]\d|1?\d?\d)(?![\w.-])"
     r"|(?<![\w:])(?:[0-9a-fA-F]{1,4}:){7}[0-9a-fA-F]{1,4}(?![\w:])"
     r"|(?<![\w:])[0-9a-fA-F]{1,4}(?::[0-9a-fA-F]{1,4})*::(?:[0-9a-fA-F]{1,4}(?::[0-9a-fA-F]{1,4})*)?(?![\w:])",
-    "hardware address": r"(?<![\w:-])(?:[0-9a-fA-F]{2}[:-]){5}[0-9a-fA-F]{2}(?![\w:-])",
+    "hardware address": r"(?<![\w:-])(?:[0-9a-fA-F]{2}:){5}[0-9a-fA-F]{2}(?![\w:-])",
     "user name": r"(?<=/home/)[\w.-]*\w",
 }
 
@@ -102,6 +103,8 @@ def _is_value(sign: str, value: str, last: bool) -> bool:
 
 
 def _personal(text: str) -> Iterator[Spill]:
+    if not any(sign in text for sign in _SIGNS):
+        return
     for what, pattern in _PERSONAL.items():
         for found in re.finditer(pattern, text):
             yield Spill(*found.span(), what)

@@ -163,7 +163,7 @@ def _refuse_after_end(run: str, log: Log, cue: Cue) -> None:
 
 def _read_open(logbook: Logbook) -> list[str]:
     try:
-        return (logbook.runs / _OPEN).read_text("utf-8").split()
+        return list(dict.fromkeys((logbook.runs / _OPEN).read_text("utf-8").split()))
     except (OSError, UnicodeDecodeError):
         return []
 

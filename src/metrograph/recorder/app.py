@@ -54,6 +54,15 @@ class Recorder(App[None]):
         self.lengths = [0] * _CLOCKS  # of the clocks' texts, by which they share the window's width
         self.shown: dict[str, Text] = {}
 
+    @property
+    def failure(self) -> Exception | None:
+        """What made it end that nobody had thought of; None when nothing did."""
+        return self._exception
+
+    def _fatal_error(self) -> None:
+        """Ends without the traceback that would be printed, values of variables included; see ``failure``."""
+        self._close_messages_no_wait()
+
     def compose(self) -> ComposeResult:
         """The panels from top to bottom."""
         yield Static(id="title")
@@ -147,9 +156,9 @@ class Recorder(App[None]):
         self._set_line(f"{now} {self.line.value}", len(now) + 1 + self.line.cursor_position)
 
     def action_issue(self) -> None:
-        """Begins an issue at this moment."""
+        """Begins an issue at this moment; what was typed already becomes its summary."""
         now = panels.moment(self.session.now())
-        self._set_line(f"{now} issue ")
+        self._set_line(f"{now} issue {self.line.value}")
 
     # -- one key each --------------------------------------------------------------------------------------------------
 
@@ -169,7 +178,10 @@ class Recorder(App[None]):
         self._toggle("paused", "pause", "resume")
 
     def action_take_back(self) -> None:
-        """Takes the last cue back and puts its words on the line."""
+        """Takes the last cue back and puts its words on the line, which has to be empty for it."""
+        if self.line.value.strip():
+            self._say("the line is not empty; Escape empties it, then the last cue can be taken back", "wrong")
+            return
         try:
             words = self.session.take_back()
         except MetrographError as error:
@@ -244,7 +256,12 @@ class Recorder(App[None]):
         if not self.session.unwritten:
             return
         waiting = len(self.session.unwritten)
-        if self.session.write([]):
+        try:
+            written = self.session.write([])
+        except MetrographError as error:  # the run was ended meanwhile, or its log is gone
+            self._say(str(error), "wrong")
+            return
+        if written:
             self._show_run()
             self._say(f"on the disk now: {panels.count(waiting, 'cue')} that had to wait", "done")
 
@@ -265,7 +282,6 @@ class Recorder(App[None]):
 
     def _show_run(self) -> None:
         """Everything that a new cue changes."""
-        self.offer = self.session.offer()
         half = self.size.width // 2
         rows = max(self.query_one("#middle").size.height, 1)
         self._put("plan", panels.plan(self.session, half - 3, rows))
@@ -278,7 +294,8 @@ class Recorder(App[None]):
             self._say(f"NOT ON THE DISK YET: {self.session.trouble}", "wrong")
 
     def _show_clocks(self) -> None:
-        """Everything that a second changes."""
+        """Everything that a second changes; after an hour of silence, also what is likely."""
+        self.offer = self.session.offer()
         status, columns = self.session.status(), self.size.width - 2
         for place, (name, value) in enumerate(panels.clocks(status, columns)):
             self._put(f"label-{place}", Text(name))

@@ -13,7 +13,7 @@ from metrograph.analysis.likely import Offer
 from metrograph.analysis.plan import Step
 from metrograph.analysis.status import Status, missing_pause
 from metrograph.language.times import format_time, show_duration, show_moment
-from metrograph.language.writer import format_line
+from metrograph.language.writer import format_line, format_words
 from metrograph.model.cues import Cue
 from metrograph.model.ranges import Range, exactly, total
 from metrograph.recorder.session import Said, Session
@@ -89,6 +89,8 @@ def front(session: Session, status: Status, columns: int) -> Text:
         text.append(f", {show_duration(session.front.screen.on_clock)} last time", style=SOFT)
     if session.standing.deviations:
         text.append(f"   {len(session.standing.deviations)} off the plan", style=CARE)
+    if session.faults:
+        text.append(f"   line {session.faults[0].line} of the log cannot be read", style=WORSE)
     if status.open_issues:
         text.append(f"   {count(len(status.open_issues), 'open issue')}: ", style=WORSE)
         text.append(harmless(status.open_issues[-1]), style=WORSE)
@@ -155,7 +157,9 @@ def cues(session: Session, columns: int) -> Text:
 
 def _cue(cue: Cue, columns: int, waiting: bool) -> Text:
     time = show_moment(cue.at // 1000).rjust(_TIME - 1) + ("!" if waiting else " ")
-    body = shorten(harmless(format_line(cue)), columns - _TIME)
+    body = harmless(format_line(cue))
+    if width(body) > columns - _TIME:  # what happened matters more than its fields
+        body = shorten(harmless(format_words(cue)), columns - _TIME - 2) + (" …" if cue.fields else "")
     text = Text(no_wrap=True).append(time, style=WORSE if waiting else SOFT)
     return text.append(body, style=WORSE if waiting else "bold" if cue.verb == "screen" else "")
 

@@ -21,11 +21,11 @@ from metrograph.language.times import LEADING_TIME
 from metrograph.language.writer import format_line
 from metrograph.logbook.clock import Instant, elapsed
 from metrograph.logbook.folder import Logbook
-from metrograph.logbook.journal import record_all
+from metrograph.logbook.journal import read_run, record_all
 from metrograph.logbook.mending import take_back
 from metrograph.logbook.moments import cue_time
 from metrograph.logbook.selection import Reader
-from metrograph.model.cues import Cue, Log
+from metrograph.model.cues import Cue, Fault, Log
 from metrograph.model.runs import Run
 
 _EARLIER = 20
@@ -60,6 +60,8 @@ class Session:
         self.unwritten: list[Cue] = []  # in the order they were given; kept until the disk takes them
         self.trouble = ""  # why the last writing failed; empty when it did not
         self._seen: object = None
+        self.faults: tuple[Fault, ...] = ()  # what in the log cannot be read
+        read_run(book.log(run), run)  # it can be written to, or says why not
         self.log = self.reader.log(book.log(run))
         self.plan: Plan | None = self.reader.plan(self.log.header.other("like"), run)
         self.earlier = self._earlier()
@@ -74,7 +76,9 @@ class Session:
             seen = stat.st_mtime_ns, stat.st_size, stat.st_ino
             if seen == self._seen:
                 return False
+            self.reader.faults.clear()
             self.log, self._seen = self.reader.log(self.book.log(self.name)), seen
+            self.faults = tuple(fault for fault in self.reader.faults if fault.level == "error")
         except (OSError, MetrographError):
             return False  # what was read last is still the best there is; writing will say what is wrong
         self._settle()
