@@ -8,7 +8,7 @@ from pathlib import Path
 from metrograph.errors import MetrographError
 from metrograph.logbook.cards import load_card, new_card, parse_card, update_card
 from metrograph.logbook.folder import Logbook, make_logbook
-from metrograph.model.cards import Release, Rig
+from metrograph.model.cards import Claims, Needs, Release, Rig
 
 
 class Parsing(unittest.TestCase):
@@ -33,6 +33,22 @@ class Parsing(unittest.TestCase):
         _, faults = parse_card('released = "soon"', Release, "r.toml")
         self.assertEqual(faults[0].expected, "a date: 2026-04-30")
 
+    def test_tables_within_a_card_are_located_too(self) -> None:
+        text = 'released = 2026-04-28\nsupported_until = 2026-01-01\n[minimum]\nmemory = "2 GiB"\nlegs = 4\n[claims]\ninstallation = "12:30"\nboot = "soon"\n[recommended]\nmemory = "1 GiB"\n'
+        card, faults = parse_card(text, Release, "r.toml")
+        self.assertEqual((card.minimum, card.claims), (Needs(memory=2 << 30), Claims(installation=750)))
+        self.assertEqual(
+            [(fault.line, fault.level, fault.message) for fault in faults],
+            [
+                (2, "doubt", "support ends before the release came out on 2026-04-28"),
+                (5, "error", "“minimum” has no “legs”"),
+                (8, "error", "“claims.boot” has a wrong value"),
+                (10, "doubt", "less memory is recommended than is the minimum"),
+            ],
+        )
+        for inline in ('minimum = { memory = "x" }', 'minimum.memory = "x"', "checksum = 'sha256:12'", "minimum = 3"):
+            self.assertEqual([fault.line for fault in parse_card("\n" + inline, Release, "r.toml")[1]], [2], inline)
+
     def test_what_is_not_toml_is_located(self) -> None:
         for text, line in (('model = "x"\nmemory 4\n', 2), ("model = [", 1), ("", 0)):
             faults = parse_card(text, Rig, "rig.toml")[1]
@@ -47,7 +63,10 @@ class Writing(unittest.TestCase):
         make_logbook(self.logbook.path)
 
     def test_a_new_card_reads_back_the_same(self) -> None:
-        card = Release(distribution="Larkmoor", released=date(2026, 4, 28), image_size=2684 << 20)
+        card = Release(
+            distribution="Larkmoor", released=date(2026, 4, 28), image_size=2684 << 20, architectures=("x86-64", "arm64"),
+            checksum="sha256:" + "0a" * 32, minimum=Needs(2 << 30, 20 * 10**9, 2), claims=Claims(installation=750.5),
+        )  # fmt: skip
         new_card(self.logbook, "larkmoor-8.0-heron", card)
         self.assertEqual(load_card(self.logbook, Release, "larkmoor-8.0-heron"), card)
         with self.assertRaisesRegex(MetrographError, "there already; --update"):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from itertools import pairwise
 
-from metrograph.analysis.layouts import layout_doubts, layout_of
+from metrograph.analysis.layouts import FOUND, layout_doubts, layout_of
 from metrograph.analysis.timeline import lay_out, trouble
 from metrograph.language.spills import spills
 from metrograph.language.suggest import suggest
@@ -101,6 +101,8 @@ def _layouts(cues: list[Cue], rig: Rig) -> list[Doubt]:
     for cue in cues:
         if cue.verb == "layout":
             layout = layout_of(cue)
+            if cue.text == FOUND:
+                continue
             found += [(cue.line, *doubt) for doubt in layout_doubts(layout, rig, sleeps)]
             if encrypts and layout.encryption is None and all(part.filesystem != "luks" for part in layout.parts):
                 found.append((cue.line, "encryption was chosen, and this layout has none", "crypt: what is encrypted"))

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from metrograph.analysis.layouts import layout_of
+from metrograph.analysis.layouts import FOUND, layout_of
 from metrograph.analysis.timeline import Place, Timeline, joined, lay_out, trouble
 from metrograph.language.escapes import split_list
 from metrograph.language.sizes import parse_size
 from metrograph.language.values import parse_number
 from metrograph.model.cues import Cue, Log
+from metrograph.model.layouts import Layout
 from metrograph.model.lexicon import Lexicon, is_after_restart, load_lexicon
 from metrograph.model.ranges import ZERO, Range, total
 from metrograph.model.runs import (
@@ -66,7 +67,8 @@ def fold(log: Log, name: str, lexicon: Lexicon | None = None, until: int | None 
         phases=_phases(timeline.stretches),
         screens=screens,
         choices=loose,
-        layout=next((layout_of(cue) for cue in reversed(cues) if cue.verb == "layout"), None),
+        layout=_layout(cues, found=False),
+        found=_layout(cues, found=True),
         issues=_issues(cues, timeline),
         stretches=joined(timeline.stretches),
         stand=_stand(timeline),
@@ -93,6 +95,12 @@ def _clock(stretches: tuple[Stretch, ...]) -> Clock:
         paused=on_clock(stretches, "paused"),
         lost=on_clock(tuple(each for each in stretches if each.lost)),
     )
+
+
+def _layout(cues: list[Cue], found: bool) -> Layout | None:
+    """The last layout that was said, or the last that was found."""
+    own = (cue for cue in reversed(cues) if cue.verb == "layout" and (cue.text == FOUND) == found)
+    return next(map(layout_of, own), None)
 
 
 def _stand(timeline: Timeline) -> Stand:

@@ -11,9 +11,15 @@ from metrograph.language.suggest import suggest
 from metrograph.language.values import parse_part, parse_swap
 from metrograph.model.cards import Rig
 from metrograph.model.cues import Cue
-from metrograph.model.layouts import FILE_SYSTEMS, MOUNTS, Layout
+from metrograph.model.layouts import FILE_SYSTEMS, MOUNTS, Layout, Part, Swap
+
+FOUND = "found"
+"""The method of a layout that nobody chose: what a probe found to be there."""
 
 _EFI_PLACES = frozenset({"/boot/efi", "/efi", "/boot"})
+_TOLERANCE = 0.05  # of a size; installers round, and file systems keep something for themselves
+_ALIASES = {"vfat": "fat32", "fat": "fat32", "fat16": "fat32"}  # what a mount table calls them
+_TABLES = {"dos": "msdos", "mbr": "msdos"}
 _NEAR = 0.02  # how far from a power of 1000/1024, or from a thousand, a ratio may be to look like that slip
 
 
@@ -46,6 +52,47 @@ def segments(layout: Layout) -> tuple[Segment, ...]:
         pieces.append(Segment("swap", layout.swap.size))
     free = (layout.disk or 0) - sum(piece.size for piece in pieces)
     return (*pieces, Segment("free", free, free=True)) if free > 0 else tuple(pieces)
+
+
+def differences(said: Layout, found: Layout) -> list[str]:
+    """What is on the disk otherwise than the installer said, a sentence each; only where both say something."""
+    sentences = []
+    there = {part.mount: part for part in found.parts}
+    for part in said.parts:
+        own = there.get(part.mount)
+        if part.mount.startswith("/") and own is None and there:
+            sentences.append(f"{part.mount} was to be a partition of its own, and none is there.")
+        elif own is not None:
+            sentences += _part_differences(part, own)
+    mounts = {part.mount for part in said.parts}
+    sentences += [f"{mount} is there, and was not spoken of." for mount in there if said.parts and mount not in mounts]
+    if said.swap is not None and found.swap is not None:
+        sentences += _swap_differences(said.swap, found.swap)
+    encrypted = found.encryption is not None
+    if (said.encryption is not None) != encrypted:
+        sentences.append(
+            "It is encrypted, and that was not spoken of." if encrypted else "It was to be encrypted, and is not."
+        )
+    if said.table and found.table and _TABLES.get(said.table, said.table) != _TABLES.get(found.table, found.table):
+        sentences.append(f"The partition table is {found.table}; {said.table} was said.")
+    return sentences
+
+
+def _part_differences(said: Part, found: Part) -> list[str]:
+    sentences = []
+    if _ALIASES.get(said.filesystem, said.filesystem) != _ALIASES.get(found.filesystem, found.filesystem):
+        sentences.append(f"{said.mount} holds {found.filesystem}; {said.filesystem} was said.")
+    if abs(found.size - said.size) > _TOLERANCE * max(said.size, found.size, 1):
+        sentences.append(f"{said.mount} has {show_size(found.size)}; {show_size(said.size)} was said.")
+    return sentences
+
+
+def _swap_differences(said: Swap, found: Swap) -> list[str]:
+    if said.how != found.how:
+        return ["Swap is missing." if found.how == "none" else f"Swap is a {found.how}; {said.how} was said."]
+    if said.size and found.size and abs(found.size - said.size) > _TOLERANCE * said.size:
+        return [f"Swap has {show_size(found.size)}; {show_size(said.size)} was said."]
+    return []
 
 
 def layout_doubts(layout: Layout, rig: Rig, sleeps_to_disk: bool = False) -> list[tuple[str, str]]:

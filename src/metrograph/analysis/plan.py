@@ -9,12 +9,13 @@ import msgspec
 from metrograph.analysis.alignment import merge
 from metrograph.analysis.compare import compare
 from metrograph.analysis.flow import flow
+from metrograph.analysis.layouts import FOUND
 from metrograph.analysis.merged import merged_flow
 from metrograph.analysis.timeline import lay_out
 from metrograph.language.escapes import join_list
 from metrograph.model.comparison import Cell, Change, Row, Side
 from metrograph.model.cues import Cue, Log
-from metrograph.model.lexicon import Lexicon
+from metrograph.model.lexicon import Checklist, Lexicon
 from metrograph.model.ranges import ZERO
 from metrograph.model.runs import Choice, Run, Screen
 
@@ -103,6 +104,17 @@ def new_deviations(plan: Plan, before: Run, after: Run) -> tuple[Change, ...]:
     return tuple(each for each in deviations(plan, after) if each not in known)
 
 
+def still_to_do(run: Run, checklist: Checklist, plan: Plan | None = None) -> tuple[list[str], list[str]]:
+    """The trials and the readings that a run lacks to be compared: those of the checklist, and of the plan's runs."""
+    planned = plan.side.runs if plan else ()
+    checks = [*checklist.checks, *(check.name for each in planned for check in each.checks)]
+    readings = [*checklist.readings, *(reading.name for each in planned for reading in each.readings)]
+    made, taken = {check.name for check in run.checks}, {reading.name for reading in run.readings}
+    return [name for name in dict.fromkeys(checks) if name not in made], [
+        name for name in dict.fromkeys(readings) if name not in taken
+    ]
+
+
 def cues_of(step: Step, same: bool) -> list[Cue]:
     """What is written when a plan's screen comes up: itself, and with ``same`` what was kept and chosen on it."""
     choices = [choice for choice in step.screen.choices if choice.how != "typed"] if same else []
@@ -137,7 +149,7 @@ def _step(row: Row, cell: Cell, sources: Sequence[tuple[Run, Log]], followed: Se
         if own is not None:
             cues = followers.get(run.screens.index(own), [])
             usual = [answers.get(cue.name or "", cue) if cue.verb in ANSWERS else cue for cue in cues]
-            return Step(screen, tuple(cue for cue in usual if cue.verb in _REPEATED))
+            return Step(screen, tuple(cue for cue in usual if cue.verb in _REPEATED and cue.text != FOUND))
     return Step(screen)
 
 

@@ -6,8 +6,9 @@ from datetime import datetime
 
 import msgspec
 
-from metrograph.analysis.plan import Plan, deviations, next_step
+from metrograph.analysis.plan import Plan, deviations, next_step, still_to_do
 from metrograph.model.comparison import Change
+from metrograph.model.lexicon import Checklist
 from metrograph.model.ranges import ZERO, Range
 from metrograph.model.runs import Clock, Run, Who
 
@@ -27,6 +28,7 @@ class Status(msgspec.Struct, frozen=True):
     next: the title of the screen that the plan has next, and how long it was in front last time; None without a plan or
         at its end.
     deviations: where it has left the plan so far.
+    to_try, to_read: trials and readings of the checklist and of the plan that are still missing.
     """
 
     run: str
@@ -47,15 +49,21 @@ class Status(msgspec.Struct, frozen=True):
     next: str | None
     next_took: Range | None
     deviations: tuple[Change, ...]
+    to_try: tuple[str, ...] = ()
+    to_read: tuple[str, ...] = ()
 
 
-def status(run: Run, last: int = 0, now: int = 0, plan: Plan | None = None) -> Status:
+def status(
+    run: Run, last: int = 0, now: int = 0, plan: Plan | None = None, checklist: Checklist | None = None
+) -> Status:
     """The status of a run that was folded up to now.
 
     last, now: milliseconds since ``begun`` to its last cue and to now, as the log counts them.
     plan: the way it is expected to take.
+    checklist: what is wanted of every run.
     """
     step = next_step(plan, run) if plan else None
+    to_try, to_read = still_to_do(run, checklist or Checklist(), plan)
     upcoming = step.screen if step else None
     screen = run.screens[run.stand.screen] if run.stand.screen is not None else None
     return Status(
@@ -77,6 +85,8 @@ def status(run: Run, last: int = 0, now: int = 0, plan: Plan | None = None) -> S
         next=upcoming.title if upcoming else None,
         next_took=upcoming.on_clock if upcoming else None,
         deviations=deviations(plan, run) if plan else (),
+        to_try=tuple(to_try),
+        to_read=tuple(to_read),
     )
 
 

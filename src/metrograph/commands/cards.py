@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import msgspec
+import typer
 
 from metrograph.commands.environment import Environment
 from metrograph.errors import MetrographError
 from metrograph.language.sizes import EXPECTED_SIZE, parse_size
-from metrograph.logbook.cards import GROUPS, load_card, new_card, read_card, update_card
+from metrograph.language.times import EXPECTED_TIME, parse_time
+from metrograph.logbook.cards import GROUPS, card_doubts, flat, load_card, new_card, read_card, update_card
 from metrograph.logbook.selection import shown_path
 from metrograph.model.cards import Release, Rig
 from metrograph.model.cues import Fault
@@ -51,7 +54,7 @@ def show_card(environment: Environment, logbook: Path | None, kind: type[Card], 
         return
     from metrograph.views.lists import render_card
 
-    environment.show(render_card(name, card, environment.paper()))
+    environment.show(render_card(name, flat(card), environment.paper()))
 
 
 def _document(name: str, card: Release | Rig) -> dict[str, object]:
@@ -68,11 +71,39 @@ def size_of(text: str | None, option: str) -> int | None:
     return size
 
 
-def checked(card: Card) -> Card:
-    """The card, its values held against their types; raises MetrographError when one does not fit."""
+def seconds_of(text: str | None, option: str) -> float | None:
+    """Seconds of a time given as an option; raises MetrographError when it is none."""
+    milliseconds = parse_time(text) if text is not None else None
+    if text is not None and milliseconds is None:
+        raise MetrographError(f"{option} “{text}” cannot be read; expected: {EXPECTED_TIME}")
+    return None if milliseconds is None else milliseconds / 1000
+
+
+def option_of(path: str) -> str:
+    """The option that gives a value of a card."""
+    return "--" + path.replace("_", "-").replace(".", "-")
+
+
+def ask(known: dict[str, Any], keys: Sequence[str]) -> dict[str, Any]:
+    """What a person at the terminal answers; what is known already is offered, an empty answer leaves a thing out."""
+    answers = {}
+    for key in keys:
+        label = key.replace("_", " ") + (", such as 2026-04-28" if key in {"released", "supported_until"} else "")
+        answers[key] = typer.prompt(label, default=str(known.get(key, "")), show_default=key in known).strip()
+    return {key: answer for key, answer in answers.items() if answer}
+
+
+def checked(said: dict[str, Any], kind: type[Card]) -> Card:
+    """The card that says this by dotted path; raises MetrographError when values do not fit, alone or together."""
+    tables: dict[str, Any] = {}
+    for path, value in said.items():
+        table, _, key = path.rpartition(".")
+        (tables.setdefault(table, {}) if table else tables)[key] = value
     try:
-        return msgspec.convert(msgspec.to_builtins(card), type(card))
+        card = msgspec.convert(tables, kind)
     except msgspec.ValidationError as error:
         message, _, place = str(error).partition(" - at `$.")
-        option = place.rstrip("`").replace("_", "-")
-        raise MetrographError(f"--{option} has a wrong value: {message}") from error
+        raise MetrographError(f"{option_of(place.rstrip('`'))} has a wrong value: {message}") from error
+    for path, message, expected in card_doubts(card):
+        raise MetrographError(f"{option_of(path)}: {message}; expected: {expected}")
+    return card

@@ -8,6 +8,7 @@ from typing import Annotated
 import typer
 
 from metrograph.analysis.doubts import lacks
+from metrograph.analysis.plan import still_to_do
 from metrograph.commands.environment import AtOption, LogbookOption, RunOption, command_app, environment_of, examples
 from metrograph.language.times import format_time, show_duration
 from metrograph.logbook.journal import find_run, record
@@ -51,7 +52,9 @@ def end(
         f"  on the clock {show_duration(clock.on_clock)}, hands-on {show_duration(clock.person)},"
         f" waiting {show_duration(clock.machine)}"
     )
-    missing = lacks(folded)
+    to_try, to_read = still_to_do(folded, book.checklist(), reader.plan(folded.like, name))
+    missing = lacks(folded) + [f"the trial “{each}” was not made" for each in to_try]
+    missing += [f"“{each}” was not read" for each in to_read]
     if missing:
         environment.say("Still lacking, and addable with “metrograph cue --run ... --at TIME”:")
     for sentence in missing:

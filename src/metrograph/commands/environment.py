@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, TextIO, TypeVar
 
@@ -24,6 +25,7 @@ if TYPE_CHECKING:
 
 _NARROWEST, _WIDEST, _USUAL = 80, 160, 80
 _PATIENCE = 0.5  # seconds before it is said how far a long work is
+_BETWEEN = 0.1  # seconds between two words on that
 T = TypeVar("T")
 
 
@@ -108,6 +110,24 @@ class Environment(msgspec.Struct, frozen=True):
                 self.err.write(f"\r{said}")
                 self.err.flush()
             yield item
+        self.err.write("\r" + " " * len(said) + "\r" if said else "")
+
+    @contextmanager
+    def progress(self, what: str) -> Iterator[Callable[[int, int], None]]:
+        """Gives what is to be called with how much of how much is done; says it on a terminal after half a second."""
+        started, said, last = time.monotonic(), "", 0.0
+
+        def tell(done: int, whole: int) -> None:
+            nonlocal said, last
+            now = time.monotonic()
+            if self.err.isatty() and now - started > _PATIENCE and now - last > _BETWEEN:
+                share, last = done / max(whole, 1), now
+                left = (now - started) * (1 - share) / max(share, 1e-6)
+                said = f"{what}  [{'#' * round(share * 20):.<20}] {share:4.0%}, {left:.0f} s left "
+                self.err.write(f"\r{said}")
+                self.err.flush()
+
+        yield tell
         self.err.write("\r" + " " * len(said) + "\r" if said else "")
 
     def _columns(self) -> int:

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-import msgspec
 import typer
 
-from metrograph.commands.cards import checked, list_cards, show_card, size_of, write_card
+from metrograph.commands.cards import ask, checked, list_cards, show_card, size_of, write_card
 from metrograph.commands.environment import (
     JsonOption,
     LogbookOption,
@@ -16,9 +15,11 @@ from metrograph.commands.environment import (
     environment_of,
     examples,
 )
+from metrograph.logbook.cards import flat
 from metrograph.model.cards import Rig
 
 app = command_app("Cards of rigs: the machines releases go on.")
+_ASKED = ("kind", "model", "firmware", "processors", "memory", "disk")
 Text = str | None
 RigId = Annotated[str, typer.Argument(metavar="ID", autocompletion=complete_rig)]
 
@@ -47,15 +48,23 @@ def new(
     update: Annotated[bool, typer.Option("--update", help="Change a card that is there.")] = False,
     logbook: LogbookOption = None,
 ) -> None:
-    """Write the card of a rig; --update changes one and keeps what else stands in it."""
+    """Write the card of a rig; --update changes one and keeps what else stands in it.
+
+    At a terminal, without any option, it asks for what matters most; an empty answer leaves a thing out.
+    """
     given: dict[str, Any] = {
         "kind": kind, "model": model, "firmware": firmware, "secure_boot": secure_boot, "processors": processors,
         "memory": size_of(memory, "--memory"), "disk": size_of(disk, "--disk"), "graphics": graphics,
         "network": network, "display": display, "notes": notes,
     }  # fmt: skip
     said = {key: value for key, value in given.items() if value is not None}
-    card = checked(msgspec.structs.replace(_here() if here else Rig(), **said))
-    write_card(environment_of(ctx), logbook, name, card, update)
+    environment = environment_of(ctx)
+    if not (said or here or update) and environment.is_interactive():
+        asked = ask({}, _ASKED)
+        sizes = {key: size_of(asked[key], f"--{key}") for key in ("memory", "disk") if key in asked}
+        said = asked | sizes | {key: int(asked[key]) for key in ("processors",) if asked.get(key, "").isdecimal()}
+    card = checked(flat(_here()) | said if here else said, Rig)
+    write_card(environment, logbook, name, card, update)
 
 
 @app.command("list", epilog=examples("metrograph rig list", "metrograph rig list --json"))

@@ -26,7 +26,7 @@ def status(ctx: typer.Context, run: RunOption = None, json: JsonOption = False, 
     folded = fold(log, name, reader.lexicon, until=now)
     environment.warn_of(reader.faults)
     last = max((cue.at for cue in log.cues), default=0)
-    result = status_of(folded, last, now, reader.plan(folded.like, name))
+    result = status_of(folded, last, now, reader.plan(folded.like, name), book.checklist())
     if json:
         environment.show_json(result)
         return

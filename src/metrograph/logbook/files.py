@@ -68,7 +68,12 @@ def create_from(path: Path, source: Path) -> bool:
 
 def replace(path: Path, text: str) -> None:
     """Puts a new content in the place of a file's old one, whole or not at all."""
-    with _neighbour(path, [text.encode()]) as new:
+    replace_bytes(path, text.encode())
+
+
+def replace_bytes(path: Path, data: bytes) -> None:
+    """The same with bytes."""
+    with _neighbour(path, [data]) as new:
         new.replace(path)
 
 

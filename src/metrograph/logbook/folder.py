@@ -10,7 +10,7 @@ import msgspec
 from metrograph.errors import MetrographError, NotWritableError
 from metrograph.language.suggest import suggest
 from metrograph.logbook.files import create, read_bytes
-from metrograph.model.lexicon import Kind, Lexicon, load_lexicon
+from metrograph.model.lexicon import Checklist, Kind, Lexicon, Measure, load_lexicon
 
 MARK = "metrograph.toml"
 ENDING = ".metro"
@@ -22,6 +22,12 @@ _FIRST_SETTINGS = """\
 # Keys of answers whose values are masked in whatever is published, beside those that the program knows:
 #
 # personal = ["badge number"]
+#
+# What is to be tried and read in every run; “status” and “end” say what is still missing:
+#
+# [checklist]
+# checks = ["wireless", "printer"]
+# readings = ["memory", "disk used"]
 #
 # Kinds of screen of your own may stand here, beside those that come with the program:
 #
@@ -37,6 +43,8 @@ class _Settings(msgspec.Struct, frozen=True):
 
     kinds: dict[str, Kind] = {}
     personal: tuple[str, ...] = ()
+    measures: dict[str, Measure] = {}
+    checklist: Checklist = Checklist()
 
 
 class Logbook(msgspec.Struct, frozen=True):
@@ -69,16 +77,24 @@ class Logbook(msgspec.Struct, frozen=True):
 
     def lexicon(self) -> Lexicon:
         """What screens are for, own kinds included; raises MetrographError when the settings are wrong."""
+        own = self._settings()
+        return load_lexicon().with_own(own.kinds, own.personal, own.measures)
+
+    def checklist(self) -> Checklist:
+        """What should be tried and read in every run; raises MetrographError when the settings are wrong."""
+        return self._settings().checklist
+
+    def _settings(self) -> _Settings:
         import tomllib
 
         path = self.path / MARK
         try:
             settings = tomllib.loads(read_bytes(path, "logbook settings").decode())
-            unknown = settings.keys() - {"kinds", "personal"}
+            unknown = settings.keys() - set(_Settings.__struct_fields__)
             if unknown:
-                raise MetrographError(f"{path}: there is no setting “{min(unknown)}”; expected: kinds or personal")
-            own = msgspec.convert(settings, _Settings)
-            return load_lexicon().with_own(own.kinds, own.personal)
+                expected = ", ".join(_Settings.__struct_fields__)
+                raise MetrographError(f"{path}: there is no setting “{min(unknown)}”; expected: {expected}")
+            return msgspec.convert(settings, _Settings)
         except (tomllib.TOMLDecodeError, UnicodeDecodeError, msgspec.ValidationError) as error:
             raise MetrographError(f"{path}: {error}") from error
 

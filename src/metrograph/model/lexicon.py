@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from functools import cache, cached_property
+from typing import Literal
 
 import msgspec
 
@@ -26,14 +27,30 @@ class Kind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     unattended: bool = False
 
 
+class Measure(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A figure that is read. unit: ``bytes``, ``s``, or empty for a count; better: None when neither way is."""
+
+    unit: Literal["bytes", "s", "%", ""] = ""
+    better: Literal["less", "more"] | None = None
+
+
+class Checklist(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What a reviewer wants to have of every run: names of trials, and of readings."""
+
+    checks: tuple[str, ...] = ()
+    readings: tuple[str, ...] = ()
+
+
 class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True):
     """All kinds by name, in the order that decides between equals.
 
+    measures: figures by name.
     personal: beginnings of words, or phrases, that tell that a key's values are personal.
     """
 
     kinds: dict[str, Kind] = {}
     personal: tuple[str, ...] = ()
+    measures: dict[str, Measure] = {}
 
     def is_personal(self, key: str) -> bool:
         """Whether the values of this key tell who or where, and are masked in what is published."""
@@ -68,10 +85,13 @@ class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True
         known = self.kinds.get(kind)
         return known is not None and known.unattended
 
-    def with_own(self, kinds: dict[str, Kind], personal: tuple[str, ...] = ()) -> Lexicon:
+    def with_own(
+        self, kinds: dict[str, Kind], personal: tuple[str, ...] = (), measures: dict[str, Measure] | None = None
+    ) -> Lexicon:
         """The same with a logbook's own: its kinds come first and may replace the ones that are here."""
         known = {name: kind for name, kind in self.kinds.items() if name not in kinds}
-        return Lexicon(kinds | known, (*self.personal, *(_plain(word).strip() for word in personal)))
+        words = (*self.personal, *(_plain(word).strip() for word in personal))
+        return Lexicon(kinds | known, words, self.measures | (measures or {}))
 
 
 def _plain(text: str) -> str:

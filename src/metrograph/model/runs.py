@@ -238,6 +238,7 @@ class Run(msgspec.Struct, frozen=True):
     begun: None when the log does not say.
     ended: None while the run is open.
     choices: those that belong to no screen.
+    layout: what the installer said; found: what a probe found to be there (a ``layout found`` cue).
     """
 
     run: str
@@ -255,6 +256,7 @@ class Run(msgspec.Struct, frozen=True):
     screens: tuple[Screen, ...]
     choices: tuple[Choice, ...] = ()
     layout: Layout | None = None
+    found: Layout | None = None
     issues: tuple[Issue, ...] = ()
     readings: tuple[Reading, ...] = ()
     facts: tuple[Fact, ...] = ()

@@ -55,21 +55,27 @@ def render_cards(cards: Mapping[str, msgspec.Struct], fields: Sequence[str], pap
     return paper.finish(render_table(columns, readable(tuple(tuple(row) for row in rows)), paper))
 
 
-def render_card(name: str, card: msgspec.Struct, paper: Paper) -> str:
-    """All that a card says, a line a field."""
-    said = [(field, getattr(card, field)) for field in card.__struct_fields__ if getattr(card, field) is not None]
-    names = [field.replace("_", " ") for field, _ in said]
-    widest = max(map(len, names), default=0)
-    lines = [f"  {label:{widest}}  {_value(field, value)}" for label, (field, value) in zip(names, said, strict=True)]
+def render_card(name: str, said: Mapping[str, Any], paper: Paper) -> str:
+    """All that a card says, a line a value. said: values by dotted path."""
+    labels = [path.replace("_", " ").replace(".", " ") for path in said]
+    widest = max(map(len, labels), default=0)
+    lines = [
+        f"  {label:{widest}}  {_value(path, value)}" for label, (path, value) in zip(labels, said.items(), strict=True)
+    ]
     return paper.finish("\n".join([paper.heading(name), *readable(tuple(lines))]) + "\n")
 
 
-def _value(field: str, value: Any) -> str:
+def _value(path: str, value: Any) -> str:
     if value is None:
         return ""
+    key = path.rpartition(".")[2]
     if isinstance(value, bool):
         return "yes" if value else "no"
-    return show_size(value) if field in {"memory", "disk", "image_size"} else str(value)
+    if key in {"installation", "boot"}:
+        return show_duration(exactly(round(value * 1000)))
+    if isinstance(value, tuple):
+        return ", ".join(value)
+    return show_size(value) if key in {"memory", "disk", "image_size"} else str(value)
 
 
 def render_status(status: Status, paper: Paper) -> str:
@@ -87,6 +93,8 @@ def render_status(status: Status, paper: Paper) -> str:
         *(("open issue", issue) for issue in status.open_issues),
         *([("next", _upcoming(status))] if status.next else []),
         *(("off the plan", deviation(change)) for change in status.deviations),
+        *([("to try", ", ".join(status.to_try))] if status.to_try else []),
+        *([("to read", ", ".join(status.to_read))] if status.to_read else []),
         *(("silence", offer) for offer in _offer_pause(status)),
     ]
     state = f"ended: {status.ended}" if status.ended else _NOW[status.now]

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from metrograph.analysis.lanes import lay_lanes
+from metrograph.analysis.layouts import differences
 from metrograph.language.sizes import show_size
 from metrograph.language.times import show_duration
+from metrograph.model.layouts import Layout
 from metrograph.model.runs import Choice, Reading, Run, Screen
 from metrograph.views.lanes_text import render_lanes
 from metrograph.views.layout_text import render_layout
@@ -24,6 +26,7 @@ def render_run(run: Run, paper: Paper) -> str:
         _section("Where the time went", _time_table(run, paper), paper),
         _section("Screens", _screen_table(run, paper), paper) if run.screens else "",
         _section("Disk layout", render_layout(run.layout, paper), paper) if run.layout else "",
+        _section("Found there", _found(run, run.found, paper), paper) if run.found else "",
         _section("Issues", render_lines(_issue_lines(run), paper), paper) if run.issues else "",
         _section("Readings", _reading_table(run, paper), paper) if run.readings else "",
         _lists(run, paper),
@@ -140,3 +143,9 @@ def _behind(text: str | None) -> str:
 
 def _weight(download: int | None) -> str | None:
     return None if download is None else f"{show_size(download)} downloaded"
+
+
+def _found(run: Run, found: Layout, paper: Paper) -> str:
+    """The layout that a probe found, and where it is not what the installer said."""
+    wrong = differences(run.layout, found) if run.layout is not None else []
+    return render_layout(found, paper) + (render_lines(wrong, paper) if wrong else "")

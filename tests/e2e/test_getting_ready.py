@@ -1,0 +1,101 @@
+"""Getting ready: cards in full, and the image held against them."""
+
+import hashlib
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+import pexpect
+
+from metrograph.logbook.images import published_checksum
+from tests.e2e.case import LogbookCase
+
+
+class Cards(LogbookCase):
+    def test_the_next_release_takes_over_what_lasts(self) -> None:
+        self.ok("release", "new", "larkmoor-9.0-heron", "--minimum-memory", "2 GiB", "--recommended-disk", "20 GB",
+                "--claims-installation", "12:30", "--base", "Moor 4", "--released", "2026-10-27", "--architecture", "x86-64")  # fmt: skip
+        self.ok("release", "new", "larkmoor-9.1-heron", "--like", "larkmoor-9.0-heron")
+        card = self.json("release", "show", "larkmoor-9.1-heron")
+        self.assertEqual(
+            (card["minimum"]["memory"], card["recommended"]["disk"], card["base"]), (2 << 30, 20 * 10**9, "Moor 4")
+        )
+        self.assertEqual((card["version"], card["released"], card["claims"]), ("9.1", None, None))
+        self.assertIn("minimum memory       2 GiB", self.ok("release", "show", "larkmoor-9.0-heron"))
+
+    def test_what_does_not_go_together_is_refused(self) -> None:
+        new = ("release", "new", "x-1.0")
+        for words, expected in (
+            (
+                ("--minimum-memory", "2 GiB", "--recommended-memory", "1 GiB"),
+                "--recommended-memory: less memory is recommended",
+            ),
+            (("--released", "2026-02-01", "--supported-until", "2026-01-01"), "--supported-until: support ends before"),
+            (("--claims-boot", "soon"), "--claims-boot “soon” cannot be read"),
+            (("--checksum", "sha256:12"), "--checksum has a wrong value"),
+            (("--like", "larkmoor-8.0-hern"), "did you mean larkmoor-8.0-heron?"),
+        ):
+            self.assertIn(expected, self.refused(2, *new, *words))
+
+    def test_at_a_terminal_it_asks(self) -> None:
+        command = str(Path(sys.executable).with_name("metrograph"))
+        child = pexpect.spawn(command, ["rig", "new", "loan-laptop"], cwd=str(self.folder), encoding="utf-8", timeout=30,
+                              env=dict(os.environ) | {"LC_ALL": "C.UTF-8", "TERM": "xterm"})  # fmt: skip
+        for question, answer in {
+            "kind": "physical",
+            "model": "",
+            "firmware": "bios",
+            "processors": "4",
+            "memory": "8 GiB",
+            "disk": "",
+        }.items():
+            child.expect(f"{question}[^:]*: ")
+            child.sendline(answer)
+        child.expect("written")
+        child.expect(pexpect.EOF)
+        card = self.json("rig", "show", "loan-laptop")
+        self.assertEqual(
+            [card[key] for key in ("kind", "model", "processors", "memory")], ["physical", None, 4, 8 << 30]
+        )
+
+
+class Images(LogbookCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.image = self.folder / "heron.iso"
+        self.image.write_bytes(b"heron" * 1000)
+        self.digits = hashlib.sha256(b"heron" * 1000).hexdigest()
+        self.call = ("release", "check-image", "larkmoor-8.0-heron", "heron.iso")
+
+    def test_what_the_card_lacks_is_filled_in_and_then_checked(self) -> None:
+        said = self.ok(*self.call, "--on", "2026-06-16")
+        self.assertIn("nothing to check it against yet", said)
+        self.assertIn("installed 49 days after the release; expect many updates", said)
+        card = self.json("release", "show", "larkmoor-8.0-heron")
+        self.assertEqual((card["image_size"], card["checksum"]), (5000, f"sha256:{self.digits}"))
+        self.assertIn("its SHA-256 checksum is right", self.ok(*self.call, "--on", "2026-04-28"))
+        self.image.write_bytes(b"heroN" * 1000)
+        wrong = self.run_command(*self.call)
+        self.assertEqual((wrong.returncode, wrong.stderr), (1, ""))
+        self.assertIn(f"and {self.digits} is published", wrong.stdout)
+        self.assertEqual(self.json("release", "show", "larkmoor-8.0-heron"), card)
+
+    def test_a_file_of_checksums_in_the_usual_layouts(self) -> None:
+        long = hashlib.sha512(b"heron" * 1000).hexdigest()
+        sums = self.folder / "SUMS"
+        for text, expected in (
+            (f"{'0' * 64}  other.iso\n{self.digits} *heron.iso\n", f"sha256:{self.digits}"),
+            (f"SHA512 (heron.iso) = {long}\n", f"sha512:{long}"),
+            (f"{self.digits.upper()}\n", f"sha256:{self.digits}"),
+        ):
+            sums.write_text(text)
+            self.assertEqual(published_checksum(sums, "heron.iso"), expected)
+            self.assertIn("checksum is right", self.ok(*self.call, "--checksums", "SUMS"))
+        sums.write_text(f"{self.digits}  other.iso\n")
+        self.assertIn(
+            "has no SHA-256 or SHA-512 checksum for heron.iso", self.refused(2, *self.call, "--checksums", "SUMS")
+        )
+        self.assertIn("cannot be read", self.refused(2, *self.call[:-1], "missing.iso"))
+        with tempfile.TemporaryDirectory() as folder:
+            self.assertIn("cannot be read", self.refused(2, *self.call[:-1], folder))

@@ -1,0 +1,68 @@
+"""Digests: made once, made anew when a log or what it is understood by has changed, and never needed."""
+
+import os
+import shutil
+import tempfile
+import unittest
+from collections.abc import Iterable, Sequence
+from pathlib import Path
+
+from metrograph.logbook.digests import all_digests
+from metrograph.logbook.folder import Logbook, make_logbook
+from metrograph.logbook.selection import Reader
+from metrograph.model.ledgers import Digest
+from tests.helpers import DEMO
+
+
+class Digests(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.book = Logbook(Path(folder.name))
+        make_logbook(self.book.path)
+        for number in (1, 2):
+            shutil.copy(DEMO / f"runs/larkmoor-7.0-heron-{number}.metro", self.book.runs)
+
+    def look(self) -> tuple[list[Digest], list[str]]:
+        """The digests, and the runs whose logs were read for them."""
+        read: list[str] = []
+
+        def track(names: Sequence[str], _what: str) -> Iterable[str]:
+            read.extend(names)
+            return names
+
+        return all_digests(self.book, Reader(self.book), track), read
+
+    def test_logs_are_read_once_until_they_change(self) -> None:
+        first, read = self.look()
+        self.assertEqual(read, ["larkmoor-7.0-heron-1", "larkmoor-7.0-heron-2"])
+        self.assertEqual(self.look(), (first, []))
+        log = self.book.log("larkmoor-7.0-heron-2")
+        log.write_text(log.read_text() + "29:30 note late\n")
+        self.assertEqual(self.look()[1], ["larkmoor-7.0-heron-2"])
+        log.unlink()
+        self.assertEqual((len(self.look()[0]), self.look()[1]), (1, []))
+
+    def test_another_lexicon_reads_all_anew(self) -> None:
+        self.look()
+        (self.book.path / "metrograph.toml").write_text('[kinds.kettle]\nwords = ["kettle"]\n')
+        self.assertEqual(len(self.look()[1]), 2)
+
+    def test_what_is_kept_may_be_lost_damaged_or_impossible_to_keep(self) -> None:
+        expected = self.look()[0]
+        kept = self.book.path / ".cache/digests"
+        for damage in (b"", b"\xff" * 99, kept.read_bytes()[:-9]):
+            kept.write_bytes(damage)
+            self.assertEqual(self.look()[0], expected)
+        shutil.rmtree(kept.parent)
+        kept.parent.write_text("in the way")
+        self.assertEqual(self.look(), (expected, ["larkmoor-7.0-heron-1", "larkmoor-7.0-heron-2"]))
+
+    def test_a_log_that_was_put_back_with_its_old_time_is_still_noticed(self) -> None:
+        self.look()
+        log = self.book.log("larkmoor-7.0-heron-1")
+        stat, text = log.stat(), log.read_text()
+        log.rename(log.with_suffix(".old"))
+        log.write_text(text.replace("884 MiB", "885 MiB"))
+        os.utime(log, ns=(stat.st_atime_ns, stat.st_mtime_ns))
+        self.assertEqual(self.look()[1], ["larkmoor-7.0-heron-1"])
