@@ -6,7 +6,7 @@ import platform
 import sys
 from datetime import date
 
-from bench import comparing, keystrokes, reading, recorder, recording
+from bench import comparing, keystrokes, readiness, reading, recorder, recording
 from bench.measure import compile_sources
 
 HEADINGS = ["what", "figure", "beside", "its figure", "ratio", "wanted"]
@@ -20,9 +20,17 @@ def main() -> None:
         f"Measured on {date.today().isoformat()}, Python {platform.python_version()}, medians of alternating rounds.\n"
     )
     _head(HEADINGS)
-    for measure in (recording.cue, recording.stamp, reading.sound, reading.faulty, comparing.compare):
+    for measure in (
+        recording.cue,
+        recording.stamp,
+        reading.sound,
+        reading.faulty,
+        comparing.compare,
+        readiness.image,
+        readiness.probe,
+    ):
         _row(measure())
-    for row in recorder.rows():
+    for row in [*readiness.ledgers(), *recorder.rows()]:
         _row(row)
     print()
     _head(KEYS)

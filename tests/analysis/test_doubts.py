@@ -55,6 +55,31 @@ class Doubts(unittest.TestCase):
             ],
         )
 
+    def test_units_that_are_loose_or_not_those_of_the_figure(self) -> None:
+        found = self.of("""
+            0:00 screen Disk
+            0:01 layout whole disk
+                disk: 25 G
+                part: / ext4 24 GiB
+            0:02 reading memory = 812 M
+            0:03 reading packages = 2 GiB
+            0:04 reading boot time = 15 min
+            0:05 reading memory = 812
+            0:06 reading hum = 3 G
+            0:07 end done
+        """)
+        self.assertEqual(
+            [(line, message.partition(";")[0], expected) for line, message, expected in found],
+            [
+                (2, "“G” does not say whether it counts in 1000s or in 1024s", "GiB or GB"),
+                (5, "“M” does not say whether it counts in 1000s or in 1024s", "MiB or MB"),
+                (6, "“packages” is read in a bare number, not in GiB", "a bare number"),
+                (7, "“boot time” is read in s, not in min", "s"),
+                (8, "“memory” is read in bytes, MiB and the like, not in a bare number", "bytes, MiB and the like"),
+                (9, "“G” does not say whether it counts in 1000s or in 1024s", "GiB or GB"),
+            ],
+        )
+
     def test_an_issue_that_ended_an_attempt_needs_no_fix(self) -> None:
         self.assertEqual(self.of("0:00 issue a: x\n0:01 fail y\n    issue: a\n0:02 end abandoned"), [])
 

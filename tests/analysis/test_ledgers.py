@@ -91,8 +91,21 @@ class Ledgers(unittest.TestCase):
         self.assertEqual(rows["kernel"].verdicts, ("first", "raised", "first"))
         self.assertEqual(rows["browser"].verdicts[1], "replaced")
         self.assertEqual(rows["restart after update"].verdicts[1], "dropped")
-        back = facts_ledger(group([THREE, ONE], {}, one_line=True))
-        self.assertIn(("moor-1-a", "moor-2-a"), [back.releases])
+        self.assertEqual(facts_ledger(group([THREE, ONE], {}, one_line=True)).releases, ("moor-1-a", "moor-2-a"))
+
+    def test_personal_facts_are_masked_unless_asked_for(self) -> None:
+        own = group(
+            [
+                run(
+                    "moor-1-a",
+                    1,
+                    "2:14 fact host name = kettlebook\n2:15 fact mirror = ana@kettle.example\n3:00 end done",
+                )
+            ],
+            {},
+        )
+        self.assertEqual([row.values for row in facts_ledger(own).rows], [("[host name]",), ("[mail address]",)])
+        self.assertEqual(facts_ledger(own, show_personal=True).rows[0].values, ("kettlebook",))
 
     def test_claims_hold_or_do_not_or_stay_open(self) -> None:
         rows = {row.what: row for row in claims_ledger(GROUP).rows}
@@ -106,7 +119,7 @@ class Ledgers(unittest.TestCase):
         cut_open = digest(
             run_of("0:00 screen Copying files\n0:10 cut 0:10..5:00\n0:20 screen Finished\n0:30 end done", "x-1")
         )
-        self.assertEqual(cut.milestones.installed, Range(60, 60))
+        self.assertEqual(cut.installed, Range(60, 60))
         open_ledger = claims_ledger(group([cut_open], {cut_open.release: Release(claims=Claims(installation=60))}))
         self.assertIsNone(open_ledger.rows[0].holds)
 

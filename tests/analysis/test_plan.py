@@ -2,10 +2,10 @@
 
 import unittest
 
-from metrograph.analysis.plan import Plan, cues_of, deviations, next_step, plan_of
+from metrograph.analysis.plan import Plan, cues_of, deviations, next_step, plan_of, still_to_do
 from metrograph.analysis.status import status
 from metrograph.language.writer import format_line
-from metrograph.model.lexicon import load_lexicon
+from metrograph.model.lexicon import Checklist, load_lexicon
 from metrograph.model.ranges import Range
 from metrograph.views.lists import render_status
 from metrograph.views.paper import Paper
@@ -89,6 +89,17 @@ class Plans(unittest.TestCase):
         self.assertEqual([format_line(cue) for cue in cues_of(step, same=True)],
                          ["screen Start | kind welcome", "choose a = 1 | was 0 | offered 0, 1", "keep b = x"])  # fmt: skip
         self.assertEqual(len(cues_of(step, same=False)), 1)
+
+
+class Checklists(unittest.TestCase):
+    def test_what_is_still_to_do_is_that_of_the_list_and_of_the_plan(self) -> None:
+        plan = plan_from("0:00 screen Disk\n0:01 check printer: pass\n0:02 reading memory = 1 GiB\n0:03 end done")
+        wanted = Checklist(checks=("wireless", "printer"), readings=("packages",))
+        run = run_of("0:00 screen Disk\n0:01 check printer: fail")
+        self.assertEqual(still_to_do(run, wanted, plan), (["wireless"], ["packages", "memory"]))
+        found = status(run, plan=plan, checklist=wanted)
+        self.assertEqual((found.to_try, found.to_read), (("wireless",), ("packages", "memory")))
+        self.assertIn("to read      packages, memory", render_status(found, Paper()))
 
 
 class Statuses(unittest.TestCase):

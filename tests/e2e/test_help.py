@@ -11,8 +11,8 @@ from pathlib import Path
 from tests.helpers import ROOT, call
 
 COMMANDS = [
-    ["init"], ["release", "new"], ["release", "list"], ["release", "show"], ["rig", "new"], ["rig", "list"], ["rig", "show"],
-    ["begin"], ["record"], ["cue"], ["shot"], ["next"], ["import", "notes"], ["undo"], ["mend"], ["status"], ["end"], ["runs"], ["lint"], ["show"], ["compare"], ["draw", "lanes"], ["demo"],
+    ["init"], ["release", "new"], ["release", "list"], ["release", "show"], ["release", "check-image"], ["rig", "new"], ["rig", "list"], ["rig", "show"],
+    ["begin"], ["record"], ["cue"], ["shot"], ["next"], ["import", "notes"], ["undo"], ["mend"], ["status"], ["probe"], ["attach"], ["end"], ["runs"], ["lint"], ["show"], ["compare"], ["readings"], ["checks"], ["facts"], ["claims"], ["weight"], ["draw", "lanes"], ["demo"],
 ]  # fmt: skip
 
 
@@ -45,7 +45,7 @@ class Help(unittest.TestCase):
         variables = {"_METROGRAPH_COMPLETE": "complete_bash", "COMP_WORDS": "metrograph comp", "COMP_CWORD": "1"}
         self.assertEqual(call(folder=ROOT, variables=variables).stdout.split(), ["compare"])
         variables |= {"COMP_WORDS": "metrograph show larkmoor-8", "COMP_CWORD": "2"}
-        variables |= {"METROGRAPH_LOGBOOK": str(ROOT / "src/metrograph/demo/logbook")}
+        variables |= {"METROGRAPH_LOGBOOK": str(ROOT / "src/metrograph/demo")}
         self.assertEqual(call(folder=ROOT, variables=variables).stdout.split(), [])
 
     def test_colour_only_on_a_terminal_and_only_when_wanted(self) -> None:

@@ -5,7 +5,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from metrograph.language.sizes import format_size, parse_size, show_size
+from metrograph.language.sizes import format_size, loose_unit, parse_size, show_size
 
 
 class Sizes(unittest.TestCase):
@@ -21,6 +21,12 @@ class Sizes(unittest.TestCase):
             "300mb": 300_000_000,
         }.items():
             self.assertEqual(parse_size(text), size, text)
+
+    def test_loose_units_are_taken_for_the_binary_ones_and_told(self) -> None:
+        self.assertEqual((parse_size("4 G"), parse_size("300M"), parse_size("2 gigs")), (4 << 30, 300 << 20, 2 << 30))
+        self.assertEqual((loose_unit("/ ext4 24 G"), loose_unit("300M")), (("G", "GiB"), ("M", "MiB")))
+        for clear in ("4 GB", "4 GiB", "4", "swap file", "none"):
+            self.assertIsNone(loose_unit(clear))
 
     def test_what_is_no_size(self) -> None:
         for text in ("", "25", "GiB", "25 Gigs", "-1 GiB", "1,5 GiB", "1e9 B", "٢ GiB"):

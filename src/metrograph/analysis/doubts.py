@@ -6,13 +6,16 @@ from itertools import pairwise
 
 from metrograph.analysis.layouts import FOUND, layout_doubts, layout_of
 from metrograph.analysis.timeline import lay_out, trouble
+from metrograph.language.sizes import loose_unit, parse_size
 from metrograph.language.spills import spills
 from metrograph.language.suggest import suggest
 from metrograph.language.times import format_time
+from metrograph.language.values import parse_number
 from metrograph.model.cards import Rig
 from metrograph.model.cues import Cue, Fault, Log
 from metrograph.model.lexicon import Lexicon
 from metrograph.model.runs import Run
+from metrograph.model.verbs import VERBS, Check, Rule
 
 
 def doubts(log: Log, lexicon: Lexicon, rig: Rig | None = None) -> tuple[Fault, ...]:
@@ -22,7 +25,13 @@ def doubts(log: Log, lexicon: Lexicon, rig: Rig | None = None) -> tuple[Fault, .
     """
     cues = log.by_time()
     found = [*_end(cues), *_unfixed(cues), *_fixes_of_nothing(cues), *_pauses(cues), *_homeless(cues, lexicon)]
-    found += [*_layouts(cues, rig or Rig()), *_same_moment(cues), *_endless(cues, lexicon), *_spilled(cues)]
+    found += [
+        *_layouts(cues, rig or Rig()),
+        *_same_moment(cues),
+        *_endless(cues, lexicon),
+        *_spilled(cues),
+        *_units(cues, lexicon),
+    ]
     faults = (Fault(log.file, line, 1, "doubt", message, expected=expected) for line, message, expected in found)
     return tuple(sorted(faults, key=lambda fault: fault.line))
 
@@ -145,3 +154,36 @@ def _spilled(cues: list[Cue]) -> list[Doubt]:
                     message = f"this holds a {spill.what}, which is masked where it is published"
                     found.append((cue.line, message, "words that do not tell who or where"))
     return found
+
+
+def _units(cues: list[Cue], lexicon: Lexicon) -> list[Doubt]:
+    """Sizes whose unit leaves its family open, and figures in another unit than theirs."""
+    found: list[Doubt] = []
+    for cue in cues:
+        sizes = [value for key, value in cue.fields if VERBS[cue.verb].fields.get(key, Rule()).check in _SIZED]
+        measure = lexicon.measures.get(cue.name or "") if cue.verb == "reading" else None
+        if cue.verb == "reading" and (measure is None or measure.unit == "bytes"):
+            sizes.append(cue.text)
+        for text in sizes:
+            if (loose := loose_unit(text)) is not None:
+                unit, taken = loose
+                message = f"“{unit}” does not say whether it counts in 1000s or in 1024s; {taken} was assumed"
+                found.append((cue.line, message, f"{taken} or {taken.replace('iB', 'B')}"))
+        if measure is not None and (wrong := _other_unit(cue.text, measure.unit)):
+            found.append(
+                (cue.line, f"“{cue.name}” is read in {_UNITS[measure.unit]}, not in {wrong}", _UNITS[measure.unit])
+            )
+    return found
+
+
+def _other_unit(text: str, unit: str) -> str | None:
+    """The unit of a figure where it is not the one that is wanted."""
+    given = (parse_number(text) or (0.0, ""))[1]
+    size = parse_size(text) is not None
+    if unit == "bytes":
+        return None if size else given or "a bare number"
+    return given if given != unit else None
+
+
+_SIZED = frozenset({Check.SIZE, Check.PART, Check.SWAP})
+_UNITS = {"bytes": "bytes, MiB and the like", "s": "s", "%": "%", "": "a bare number"}

@@ -224,9 +224,10 @@ def _size(cue: Cue, key: str) -> int | None:
     return parse_size(cue.field(key) or "")
 
 
-def _reading(cue: Cue, place: Place, _lexicon: Lexicon) -> Reading:
+def _reading(cue: Cue, place: Place, lexicon: Lexicon) -> Reading:
     value, unit = parse_number(cue.text) or (0.0, "")
-    size = parse_size(cue.text)
+    measure = lexicon.measures.get(cue.name or "")
+    size = parse_size(cue.text) if measure is None or measure.unit == "bytes" else None
     state: State = "updated" if place.updated else "installed" if is_after_restart(place.phase) else "live"
     if size is not None:
         value, unit = float(size), "bytes"

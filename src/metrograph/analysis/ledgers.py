@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from statistics import median as middle
 
 import msgspec
 
+from metrograph.analysis.personal import Mask
 from metrograph.model.cards import Release
 from metrograph.model.ledgers import (
     CheckLedger,
@@ -35,10 +36,10 @@ _STATES = ("live", "installed", "updated")
 
 def digest(run: Run) -> Digest:
     """What ledgers need of a run."""
+    update = next((phase.machine for phase in run.phases if phase.name == "update"), None)
     return Digest(
-        run=run.run, release=run.release, rig=run.rig, begun=run.begun, ended=run.ended, clock=run.clock,
-        milestones=run.milestones, attempts=len(run.attempts), screens=len(run.screens), phases=run.phases,
-        readings=run.readings, facts=run.facts, checks=run.checks, added=run.added, issues=run.issues,
+        run.run, run.release, run.rig, run.begun, run.milestones.installed, update, run.readings, run.facts, run.checks,
+        run.added,
     )  # fmt: skip
 
 
@@ -183,20 +184,29 @@ def _standing(results: set[str]) -> Standing:
 # -- facts -------------------------------------------------------------------------------------------------------------
 
 
-def facts_ledger(group: Group) -> FactLedger:
-    """Facts by release, and what became of each from one release of a line to the next."""
+def facts_ledger(group: Group, show_personal: bool = False) -> FactLedger:
+    """Facts by release, and what became of each from one release of a line to the next.
+
+    show_personal: whether what tells who or where is shown as it is; it is masked otherwise.
+    """
     names = dict.fromkeys(fact.name for digests in group.runs.values() for each in digests for fact in each.facts)
-    return FactLedger(group.releases, group.lines, tuple(_fact_row(name, group) for name in names))
+    return FactLedger(group.releases, group.lines, tuple(_fact_row(name, group, show_personal) for name in names))
 
 
-def _fact_row(name: str, group: Group) -> FactRow:
+def _fact_row(name: str, group: Group, show_personal: bool) -> FactRow:
     values = [_fact_values(name, digests) for digests in group.runs.values()]
+    personal = any(
+        fact.personal for own in group.runs.values() for run in own for fact in run.facts if fact.name == name
+    )
     before: dict[str, str | None] = {}
     verdicts: list[Verdict] = []
     for value, line in zip(values, group.lines, strict=True):
         verdicts.append(_verdict(before[line], value) if line in before else "first")
         before[line] = value
-    return FactRow(name, tuple(values), tuple(verdicts))
+    if not show_personal:
+        mask = Mask([])
+        values = [None if value is None else f"[{name}]" if personal else mask.apply(value) for value in values]
+    return FactRow(name, tuple(values), tuple(verdicts), personal)
 
 
 def _fact_values(name: str, digests: Sequence[Digest]) -> str | None:
@@ -240,10 +250,11 @@ def _claim_rows(release: str, card: Release, digests: Sequence[Digest]) -> list[
     claims, minimum = card.claims, card.minimum
     memory = _read(digests, "memory")
     disk = _read(digests, "disk used")
+    installed = [run.installed for run in digests if run.installed]
     table = [
         ("memory at rest", "bytes", claims and claims.memory, memory),
         ("disk used", "bytes", claims and claims.disk, disk),
-        ("time until installed", "s", claims and claims.installation, _reached(digests, _installed)),
+        ("time until installed", "s", claims and claims.installation, installed),
         ("boot time", "s", claims and claims.boot, _read(digests, "boot time")),
         ("memory that it needs at least", "bytes", minimum and minimum.memory, memory),
         ("disk that it needs at least", "bytes", minimum and minimum.disk, disk),
@@ -270,14 +281,6 @@ def _read(digests: Sequence[Digest], name: str) -> list[Range]:
     return found
 
 
-def _reached(digests: Sequence[Digest], moment: Callable[[Digest], Range | None]) -> list[Range]:
-    return [found for each in digests if (found := moment(each)) is not None]
-
-
-def _installed(each: Digest) -> Range | None:
-    return each.milestones.installed
-
-
 # -- weight and first update -------------------------------------------------------------------------------------------
 
 
@@ -293,13 +296,9 @@ def _weight(release: str, digests: Sequence[Digest], card: Release | None) -> We
     added_disk = _middle([float(sum(each.disk or 0 for each in run.added)) for run in digests]) or 0.0
     update = _middle(_last(digests, "update download"))
     used = _middle([each.low for each in _read(digests, "disk used")])
-    times = [phase.machine for run in digests for phase in run.phases if phase.name == "update"]
-    share = [
-        phase.machine.low / run.milestones.installed.low
-        for run in digests
-        for phase in run.phases
-        if phase.name == "update" and run.milestones.installed is not None and run.milestones.installed.low
-    ]
+    updated = [(run.update_time, run.installed) for run in digests if run.update_time is not None]
+    times = [took for took, _ in updated]
+    share = [took.low / installed.low for took, installed in updated if installed is not None and installed.low]
     ages = [float((run.begun.date() - card.released).days) for run in digests if card and card.released and run.begun]
     asked = [fact.value for run in digests for fact in run.facts if fact.name == "restart after update"]
     return Weight(

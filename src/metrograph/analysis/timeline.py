@@ -196,6 +196,8 @@ class _Walker:
         self.waiting = True
 
     def _on_ready(self, _cue: Cue) -> None:
+        if self.phase == "update" and self.waiting:
+            self.updated = True
         self.waiting = False
 
     def _on_pause(self, _cue: Cue) -> None:

@@ -42,11 +42,11 @@ def attach(
     at: AtOption = None,
     logbook: LogbookOption = None,
 ) -> None:
-    """Put what a probe found into a run, as facts, readings and the layout that is there.
+    """Put what a probe found into a run.
 
-    Its time is when the probe ran, where that lies within the run, or what --at says; from it comes the state that the
-    readings were taken in: live or installed, before or after the update. What the run has already is not written
-    twice.
+    It becomes facts, readings and the layout that is there. Its time is when the probe ran, where that lies within the
+    run, or what --at says; from it comes the state that the readings were taken in: live or installed, before or after
+    the update. What the run has already is not written twice.
     """
     environment = environment_of(ctx)
     book = environment.logbook(logbook)

@@ -18,7 +18,7 @@ app = command_app()
 @app.command(
     epilog=examples(
         "metrograph probe > facts.json",
-        "metrograph probe --script > probe.py      # copy it to the installed system: python3 probe.py > facts.json",
+        "metrograph probe --script > probe.py    # copy it, run it there: python3 probe.py > facts.json",
         "metrograph attach larkmoor-8.0-heron-1 facts.json",
     )
 )
@@ -27,7 +27,7 @@ def probe(
     script: Annotated[bool, typer.Option("--script", help="Print the probe itself, to be run elsewhere.")] = False,
     root: Annotated[str, typer.Option(metavar="DIR", help="Another tree of files, such as a mounted disk.")] = "/",
 ) -> None:
-    """Write what this system is, as JSON: facts, readings, the disk's layout.
+    """Write what this system is, as JSON: facts, readings, layout.
 
     Runs as an ordinary user, changes nothing and needs no network. What cannot be found out is said under “missing”.
     """

@@ -32,7 +32,7 @@ from metrograph.logbook.cards import flat, load_card, update_card
 from metrograph.logbook.images import published_checksum, read_image
 from metrograph.model.cards import Release
 
-app = command_app("Cards of releases: what is published about each, and the image it comes in.")
+app = command_app("Cards of releases: what is published; and their images.")
 _STATUSES = {"test", "alpha", "beta", "candidate"}
 _DAY = ["%Y-%m-%d"]
 _OWN = frozenset(
@@ -61,7 +61,7 @@ Day = Annotated[datetime | None, typer.Option(formats=_DAY, metavar="DATE", help
 @app.command(
     epilog=examples(
         "metrograph release new larkmoor-8.0-heron --released 2026-04-28 --minimum-memory '2 GiB'",
-        "metrograph release new larkmoor-9.0-heron --like larkmoor-8.0-heron --released 2026-10-27",
+        "metrograph release new larkmoor-9.0-heron --like larkmoor-8.0-heron",
         "metrograph release new larkmoor-8.0-heron --update --image-size '2.6 GiB'",
     )
 )
@@ -162,8 +162,8 @@ def parts_of_id(name: str) -> dict[str, str]:
 @app.command(
     "check-image",
     epilog=examples(
-        "metrograph release check-image larkmoor-8.0-heron larkmoor-8.0-heron.iso",
-        "metrograph release check-image larkmoor-8.0-heron larkmoor-8.0-heron.iso --checksums SHA256SUMS",
+        "metrograph release check-image larkmoor-8.0-heron heron.iso",
+        "metrograph release check-image larkmoor-8.0-heron heron.iso --checksums SHA256SUMS",
     ),
 )
 def check_image(

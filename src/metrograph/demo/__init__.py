@@ -24,7 +24,7 @@ def copy_demo(path: Path, force: bool = False) -> Logbook:
         raise MetrographError(f"{path} is not empty; {hint}")
     make_logbook(path)
     try:
-        for group in ("releases", "rigs", "runs"):
+        for group in ("", "releases", "rigs", "runs"):
             for file in _files(group):
                 (path / group / file.name).write_bytes(file.read_bytes())
     except OSError as error:

@@ -10,6 +10,9 @@ UNITS: dict[str, int] = {"B": 1, "bytes": 1, "byte": 1}
 UNITS |= {f"{prefix}iB": 1024 ** (power + 1) for power, prefix in enumerate(_PREFIXES)}
 UNITS |= {f"{prefix}B": 1000 ** (power + 1) for power, prefix in enumerate(_PREFIXES)}
 UNITS["kB"] = 1000
+LOOSE = {"K": "KiB", "M": "MiB", "G": "GiB", "T": "TiB", "meg": "MiB", "megs": "MiB", "gig": "GiB", "gigs": "GiB"}
+"""Units that do not say which family is meant, and what is assumed."""
+
 _BY_SMALL = {unit.lower(): size for unit, size in UNITS.items()}
 _SIZE = r"([0-9]{1,20})(?:\.([0-9]{1,9}))? ?([A-Za-z]{1,5})"
 EXPECTED_SIZE = "a size with its unit, such as 25 GiB (binary) or 300 MB (decimal)"
@@ -19,15 +22,25 @@ EXPECTED_SIZE = "a size with its unit, such as 25 GiB (binary) or 300 MB (decima
 def parse_size(text: str) -> int | None:
     """Bytes of a size such as ``25 GiB`` or ``300 MB``, to the nearest byte; None when it has another form.
 
-    ``GiB`` counts in 1024s and ``GB`` in 1000s; small and capital letters are the same.
+    ``GiB`` counts in 1024s and ``GB`` in 1000s; small and capital letters are the same. A loose unit, ``4 G``, is taken
+    for the binary one; see ``loose_unit``.
     """
     found = re.fullmatch(_SIZE, text.strip())
-    factor = _BY_SMALL.get(found[3].lower()) if found else None
-    if found is None or factor is None:
+    if found is None:
+        return None
+    factor = _BY_SMALL.get(LOOSE.get(found[3], found[3]).lower())
+    if factor is None:
         return None
     decimals = found[2] or ""
     scale: int = 10 ** len(decimals)
     return (int(found[1] + decimals) * factor + scale // 2) // scale
+
+
+def loose_unit(text: str) -> tuple[str, str] | None:
+    """The loose unit at the end of a text and the unit it is taken for; None when there is none."""
+    found = re.search(r"[0-9] ?([A-Za-z]{1,5})$", text.strip())
+    unit = found[1] if found else ""
+    return (unit, LOOSE[unit]) if unit in LOOSE else None
 
 
 def show_size(size: int) -> str:

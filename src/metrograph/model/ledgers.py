@@ -13,30 +13,29 @@ from typing import Literal
 import msgspec
 
 from metrograph.model.ranges import Range
-from metrograph.model.runs import Addition, Check, Clock, Fact, Issue, Milestones, Phase, Reading
+from metrograph.model.runs import Addition, Check, Fact, Reading
 
 Verdict = Literal["first", "new", "raised", "lowered", "replaced", "dropped", "same", "absent"]
 Standing = Literal["pass", "fail", "partly", "skipped", "not tried", "mixed"]
 
 
-class Digest(msgspec.Struct, frozen=True):
-    """What ledgers need of a run; see ``Run``. screens: how many there are."""
+class Digest(msgspec.Struct, frozen=True, array_like=True):
+    """What ledgers need of a run; see ``Run``.
+
+    installed: when all was copied, on the clock.
+    update_time: how long the machine worked on the first update; None when there was none.
+    """
 
     run: str
     release: str
     rig: str
     begun: datetime | None
-    ended: str | None
-    clock: Clock
-    milestones: Milestones
-    attempts: int
-    screens: int
-    phases: tuple[Phase, ...]
+    installed: Range | None
+    update_time: Range | None
     readings: tuple[Reading, ...]
     facts: tuple[Fact, ...]
     checks: tuple[Check, ...]
     added: tuple[Addition, ...]
-    issues: tuple[Issue, ...]
 
 
 class Figure(msgspec.Struct, frozen=True):
@@ -96,11 +95,17 @@ class CheckLedger(msgspec.Struct, frozen=True):
 
 
 class FactRow(msgspec.Struct, frozen=True):
-    """A fact across releases. values: several of one release apart by commas; verdicts: against the release before."""
+    """A fact across releases.
+
+    values: several of one release apart by commas.
+    verdicts: against the release before.
+    personal: whether it tells who or where.
+    """
 
     name: str
     values: tuple[str | None, ...]
     verdicts: tuple[Verdict, ...]
+    personal: bool = False
 
 
 class FactLedger(msgspec.Struct, frozen=True):

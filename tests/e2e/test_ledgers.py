@@ -1,0 +1,62 @@
+"""The ledgers, through the commands, on the demo."""
+
+import json
+import tempfile
+import unittest
+from pathlib import Path
+from typing import Any
+
+from metrograph.demo import copy_demo
+from tests.helpers import call
+
+
+class OnTheDemo(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.book = copy_demo(Path(folder.name) / "demo")
+
+    def ok(self, *words: str) -> str:
+        done = call(*words, folder=self.book.path)
+        self.assertEqual((done.returncode, done.stderr), (0, ""), words)
+        return done.stdout
+
+    def rows(self, *words: str) -> list[Any]:
+        return list(json.loads(self.ok(*words, "--json"))["rows"])
+
+    def test_every_ledger_of_the_whole_logbook_and_of_named_releases(self) -> None:
+        readings = self.rows("readings", "larkmoor-7.0-heron", "larkmoor-8.0-heron")
+        memory = next(row for row in readings if (row["name"], row["state"]) == ("memory", "installed"))
+        self.assertEqual([figure["runs"] for figure in memory["figures"]], [2, 4])
+        self.assertIn("printer got worse in larkmoor-8.0-heron.", self.ok("checks"))
+        self.assertIn("printer is well again in larkmoor-9.0-beta-heron.", self.ok("checks"))
+        kernel = next(row for row in self.rows("facts") if row["name"] == "kernel")
+        self.assertEqual(kernel["verdicts"][:3], ["first", "raised", "raised"])
+        broken = [row["what"] for row in self.rows("claims", "larkmoor-8.0-heron") if row["holds"] is False]
+        self.assertEqual(broken, ["disk used", "time until installed"])
+        beta = next(row for row in self.rows("weight") if row["release"] == "larkmoor-9.0-beta-heron")
+        self.assertEqual((beta["updates"], beta["age"], beta["restart"]), (412, 49, True))
+        for ledger in ("readings", "checks", "facts", "claims", "weight"):
+            self.assertIn("larkmoor-8.0-wren", self.ok(ledger))
+
+    def test_what_is_not_there_is_said(self) -> None:
+        wrong = call("readings", "larkmoor-8.0-hern", folder=self.book.path)
+        self.assertEqual((wrong.returncode, wrong.stdout), (2, ""))
+        self.assertIn("did you mean larkmoor-8.0-heron", wrong.stderr)
+        for log in self.book.runs.glob("*.metro"):
+            log.unlink()
+        for ledger, words in {
+            "readings": "no reading was taken",
+            "claims": "no card has claims",
+            "weight": "there are no runs",
+        }.items():
+            self.assertIn(words, self.ok(ledger))
+
+    def test_the_probe_file_of_the_demo_fits_its_run(self) -> None:
+        done = call("attach", "larkmoor-9.0-beta-heron-1", "facts.json", folder=self.book.path)
+        self.assertEqual(done.returncode, 0)
+        self.assertIn("not as the installer said: Swap has 2 GiB; 4 GiB was said.", done.stdout)
+        facts = self.ok("facts")
+        self.assertIn("[host name]", facts)
+        self.assertNotIn("mended-seven", facts)
+        self.assertIn("mended-seven", self.ok("facts", "--show-personal"))
