@@ -18,7 +18,7 @@ app = command_app()
 @app.command(
     epilog=examples(
         "metrograph probe > facts.json",
-        "metrograph probe --script > probe.py    # copy it, run it there: python3 probe.py > facts.json",
+        "metrograph probe --script > probe.py    # there: python3 probe.py > facts.json",
         "metrograph attach larkmoor-8.0-heron-1 facts.json",
     )
 )
