@@ -157,6 +157,12 @@ class Demo(unittest.TestCase):
         lost = [time.lost for time in self.found.times]
         self.assertEqual(lost, [seconds(0), seconds(0)])  # the median of three times 0:00 and one 11:27
 
+    def test_readings_under_load_are_not_mixed_with_those_at_rest(self) -> None:
+        found = compare(sides("0:00 phase desktop\n0:01 reading memory = 1 GiB\n    load: rest\n0:02 reading memory = 3 GiB\n    load: busy",
+                              "0:00 phase desktop\n0:01 reading memory = 2 GiB\n    load: rest"))  # fmt: skip
+        self.assertEqual([(row.load, row.values) for row in found.readings],
+                         [("rest", (1 << 30, 2 << 30)), ("busy", (3 << 30, None))])  # fmt: skip
+
     def test_care_names_what_differs(self) -> None:
         rigs = {"bench-vm": Rig(memory=4 << 30), "loan-laptop": Rig(memory=8 << 30)}
         found = compare([demo_side("larkmoor-7.0-heron"), demo_side("larkmoor-8.0-heron")], rigs)

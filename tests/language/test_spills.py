@@ -35,6 +35,11 @@ class Spills(unittest.TestCase):
         ):  # fmt: skip
             self.assertEqual(spills(text), [], text)
 
+    def test_long_texts_take_no_longer_than_their_length(self) -> None:
+        # With a pattern that took the square of it, these would take minutes.
+        for text in ("password is " + "a" * 200_000, "12:" * 100_000, "a@" * 100_000, "/home/" * 30_000):
+            spills(text)
+
     def test_typed_secrets_are_refused_without_being_repeated_and_imported_ones_blotted(self) -> None:
         for line in ("note root password is hunter2", "tweak x | command login --password hunter2"):
             with self.assertRaises(SpilledSecretError) as refused:

@@ -128,13 +128,13 @@ def _standing(seen: tuple[int, ...], passed: list[bool]) -> tuple[Standing, ...]
 
 
 def _readings(sides: Sequence[Side]) -> tuple[ReadingRow, ...]:
-    found: dict[tuple[str, str, str], list[list[float]]] = {}
+    found: dict[tuple[str, str, str, str | None], list[list[float]]] = {}
     for index, side in enumerate(sides):
         for run in side.runs:
             for reading in run.readings:
-                key = reading.name, reading.state, reading.unit
+                key = reading.name, reading.state, reading.unit, reading.load
                 found.setdefault(key, [[] for _ in sides])[index].append(reading.value)
     return tuple(
-        ReadingRow(name, state, unit, tuple(middle(own) if own else None for own in values))
-        for (name, state, unit), values in found.items()
+        ReadingRow(name, state, unit, load, tuple(middle(own) if own else None for own in values))
+        for (name, state, unit, load), values in found.items()
     )

@@ -19,6 +19,7 @@ _VALUE = r"[“\"']?(?P<value>[^\s“”\"',;|]+)"
 _KEYED = rf"(?:{NEVER_KEPT})(?:\s+(?:for|of|to)(?:\s+[\w-]+){{1,2}})?\s*(?P<sign>[:=]|\b(?:is|was)\b|\bto\b)\s*{_VALUE}"
 _OPTION = rf"(?i)--?(?:password|passphrase|passwd|token|secret)(?:=|\s+){_VALUE}"
 _MIXED = r"(?=\S*[^\W\d_])(?=\S*[\d!@#$%^&*+?])\S{5,}|\S*[a-z]\S*[A-Z]\S*"
+_ENOUGH = 100  # letters of a value that are looked at; the pattern takes the square of their number
 _NO_VALUE = frozenset({"yes", "no", "on", "off", "none", "asked", "empty", "set", "not", "the", "a", "too", "optional"})
 _PERSONAL = {
     "mail address": r"(?<![\w.+-])[\w.+-]+@[\w-]+(?:\.[\w-]+)+",
@@ -99,7 +100,7 @@ def _is_value(sign: str, value: str, last: bool) -> bool:
     """Whether what follows the name of a secret is one, and not a word about it."""
     if value.lower().strip(".") in _NO_VALUE:
         return False
-    return sign == "=" or (sign == ":" and last) or re.fullmatch(_MIXED, value) is not None
+    return sign == "=" or (sign == ":" and last) or re.fullmatch(_MIXED, value[:_ENOUGH]) is not None
 
 
 def _personal(text: str) -> Iterator[Spill]:

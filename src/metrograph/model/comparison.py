@@ -120,11 +120,16 @@ class IssueRow(msgspec.Struct, frozen=True):
 
 
 class ReadingRow(msgspec.Struct, frozen=True):
-    """A figure across releases, taken in one state. values: a median per release, None where it was not taken."""
+    """A figure across releases, taken in one state and under one load.
+
+    load: rest, busy, or None where it was not said.
+    values: a median per release, None where it was not taken.
+    """
 
     name: str
     state: str
     unit: str
+    load: str | None
     values: tuple[float | None, ...]
 
 

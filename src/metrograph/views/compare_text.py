@@ -163,7 +163,8 @@ def _readings(comparison: Comparison, paper: Paper) -> str:
         return ""
     columns = [Column("reading", gives=True), Column("state")]
     columns += [Column(name, right=True, gives=True) for name in comparison.releases]
-    rows = [[row.name, row.state, *_values(row)] for row in comparison.readings]
+    rows = [[row.name, f"{row.state}, busy" if row.load == "busy" else row.state, *_values(row)]
+            for row in comparison.readings]  # fmt: skip
     return f"{paper.heading('Readings')}\n{render_table(columns, rows, paper)}"
 
 
