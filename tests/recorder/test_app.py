@@ -182,6 +182,14 @@ class Alone(AppCase):
             self.assertEqual(clocks, ["1:02:05", "1:02:05", "1:05", "1:01:00"])
 
     @driven
+    async def test_a_title_without_end_is_shown_in_short_everywhere(self) -> None:
+        self.session.write([Cue(0, "screen", None, "x" * 1_000_000), Cue(0, "issue", None, "y" * 1_000_000)])
+        async with self.recorder():
+            await self.type("screen x")
+            for panel in ("front", "plan", "cues", "offer", "completions"):
+                self.assertLess(len(self.shown(panel)), 1000, panel)
+
+    @driven
     async def test_every_panel_fits_into_80_by_24(self) -> None:
         self.session.write([Cue(at, "screen", None, "語" * 60) for at in range(40)])
         async with self.recorder():

@@ -11,6 +11,7 @@ import msgspec
 from metrograph.model.verbs import PHASES
 
 OTHER = "other"
+_ENOUGH = 500  # characters of a title that are looked at
 _RESTART = PHASES.index("restart")
 
 
@@ -59,7 +60,7 @@ class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True
 
     def kind_of(self, title: str) -> str:
         """The kind a title suggests: that of the longest of its words or phrases; ``other`` when none stands in it."""
-        plain = _plain(title)
+        plain = _plain(title[:_ENOUGH])
         return next((kind for phrase, kind in self._phrases if phrase in plain), OTHER)
 
     @cached_property

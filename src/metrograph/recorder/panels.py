@@ -27,13 +27,15 @@ Work = Callable[[], list[Cue]]
 PAPER, SOFT, DONE = "#14181d", "#8b95a1", "#5fb98a"
 _NOW = {"person": "hands-on", "machine": "waiting", "paused": "paused, off the clock"}
 _DIGIT = 3  # columns
+_ENOUGH = 400  # columns; no panel is wider
+_OFFERED = 40  # columns of a completion
 _TIME = 8  # columns in front of a cue
 _LABEL = 5  # columns in front of a bar
 
 
-def harmless(text: str) -> str:
-    """Text that a terminal shows and does not obey."""
-    return visible(text)
+def harmless(text: str, columns: int = _ENOUGH) -> str:
+    """Text that a terminal shows and does not obey, and no more of it than a line has room for."""
+    return visible(shorten(text, columns))
 
 
 def count(number: int, word: str) -> str:
@@ -206,7 +208,7 @@ def completions(found: Sequence[Completion], chosen: int) -> Text:
     """The ways to go on, the chosen one marked."""
     text = Text(no_wrap=True, overflow="ellipsis")
     for index, each in enumerate(found):
-        text.append(f" {harmless(each.text.strip())} ", style="reverse" if index == chosen else SOFT)
+        text.append(f" {harmless(each.text.strip(), _OFFERED)} ", style="reverse" if index == chosen else SOFT)
         text.append(" ")
     return text
 

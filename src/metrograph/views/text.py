@@ -9,6 +9,8 @@ from rich.cells import cell_len, set_cell_size
 # Terminals disagree how wide pictures are that are joined to one or coloured; apart they are two columns everywhere.
 _JOINS = re.compile("\u200d(?=[\u2600-\u27bf\U0001f000-\U0001faff])|\ufe0f|[\U0001f3fb-\U0001f3ff]")
 
+_AMPLE = 8  # characters a column; more than one only where they join or take no room
+
 
 def width(text: str) -> int:
     """How many columns of a terminal it takes."""
@@ -17,6 +19,8 @@ def width(text: str) -> int:
 
 def shorten(text: str, columns: int, dots: str = "…") -> str:
     """The text in at most so many columns, its middle left out where it is too long."""
+    if len(text) > _AMPLE * (columns + 1):  # of a text without end, nobody measures the middle
+        text = text[: _AMPLE // 2 * (columns + 1)] + text[-_AMPLE // 2 * (columns + 1) :]
     if width(text) <= columns:
         return text
     if columns <= width(dots):
