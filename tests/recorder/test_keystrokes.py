@@ -4,6 +4,7 @@ from bench.keystrokes import FIRST, REPEAT, SECOND, cues_of, keys_of, open_sessi
 
 from metrograph.demo import copy_demo
 from metrograph.language.writer import format_line
+from metrograph.logbook.folder import Logbook, make_logbook
 from metrograph.recorder.session import Session
 from tests.recorder.test_app import AppCase, driven
 
@@ -15,6 +16,27 @@ class Keystrokes(AppCase):
         verdict = frozenset({"verdict"})
         self.assertLess(len(keys_of(SECOND, FIRST, verdict)), len(keys_of(FIRST, None, verdict)) / 4)
         self.assertLess(len(keys_of(REPEAT, FIRST)), len(keys_of(FIRST, None)) / 10)
+
+    def test_nothing_but_enter_repeats_every_run_of_the_demo(self) -> None:
+        demo = copy_demo(self.book.path / "demo")
+        for run in demo.run_names():
+            book = Logbook(self.book.path / run)
+            make_logbook(book.path)
+            book.log(run).write_bytes(demo.log(run).read_bytes())
+            session = open_session(book, run.rpartition("-")[0], run)
+            while (offer := session.offer()) is not None:
+                if offer.cue is not None:
+                    session.accept(offer)
+                else:  # a measured value is all that a person has to type
+                    value = {"reading": "5", "fact": "x"}.get(offer.line.split()[0], "")
+                    said = session.read(offer.line[: offer.cursor] + value + offer.line[offer.cursor :])
+                    assert said.cue is not None, offer.line
+                    session.write([said.cue])
+            assert session.plan is not None
+            self.assertEqual(
+                [screen.title for screen in session.run.screens], [step.screen.title for step in session.plan.steps]
+            )
+            self.assertEqual((session.run.ended, session.standing.deviations), ("done", ()), run)
 
     @driven
     async def test_the_keys_that_are_counted_write_the_log_they_stand_for(self) -> None:
