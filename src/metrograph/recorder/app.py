@@ -291,7 +291,8 @@ class Recorder(App[None]):
         self._show_bars()
         self._show_line()
         if self.session.unwritten:
-            self._say(f"NOT ON THE DISK YET: {self.session.trouble}", "wrong")
+            waiting = panels.count(len(self.session.unwritten), "cue")
+            self._say(f"NOT ON THE DISK YET: {waiting}. {self.session.trouble}; tried again until it works", "wrong")
 
     def _show_clocks(self) -> None:
         """Everything that a second changes; after an hour of silence, also what is likely."""

@@ -228,4 +228,5 @@ def keys(status: Status) -> Text:
     text = Text(no_wrap=True, overflow="ellipsis")
     for key, word in said.items():
         text.append(key, style="bold").append(f" {word}  ", style=SOFT)
+    text.rstrip()
     return text

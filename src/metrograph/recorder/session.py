@@ -143,7 +143,9 @@ class Session:
         try:
             record_all(self.book, self.name, lambda _log: waiting, self.clock())
         except NotWritableError as error:
-            self.unwritten, self.trouble = waiting, str(error)
+            reason = error.__cause__
+            self.unwritten = waiting
+            self.trouble = reason.strerror or str(error) if isinstance(reason, OSError) else str(error)
         else:
             self.unwritten, self.trouble = [], ""
         self.refresh()
