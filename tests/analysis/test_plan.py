@@ -96,10 +96,14 @@ class Checklists(unittest.TestCase):
         plan = plan_from("0:00 screen Disk\n0:01 check printer: pass\n0:02 reading memory = 1 GiB\n0:03 end done")
         wanted = Checklist(checks=("wireless", "printer"), readings=("packages",))
         run = run_of("0:00 screen Disk\n0:01 check printer: fail")
-        self.assertEqual(still_to_do(run, wanted, plan), (["wireless"], ["packages", "memory"]))
+        self.assertEqual(still_to_do(run, wanted, plan), (["wireless"], ["packages", "memory (live)"]))
+        installed = run_of(
+            "0:00 phase desktop\n0:01 reading memory = 1 GiB\n0:02 reading packages = 9\n0:03 check wireless: pass"
+        )
+        self.assertEqual(still_to_do(installed, wanted, plan), (["printer"], ["memory (live)"]))
         found = status(run, plan=plan, checklist=wanted)
-        self.assertEqual((found.to_try, found.to_read), (("wireless",), ("packages", "memory")))
-        self.assertIn("to read      packages, memory", render_status(found, Paper()))
+        self.assertEqual((found.to_try, found.to_read), (("wireless",), ("packages", "memory (live)")))
+        self.assertIn("to read      packages, memory (live)", render_status(found, Paper()))
 
 
 class Statuses(unittest.TestCase):

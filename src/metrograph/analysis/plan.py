@@ -105,14 +105,19 @@ def new_deviations(plan: Plan, before: Run, after: Run) -> tuple[Change, ...]:
 
 
 def still_to_do(run: Run, checklist: Checklist, plan: Plan | None = None) -> tuple[list[str], list[str]]:
-    """The trials and the readings that a run lacks to be compared: those of the checklist, and of the plan's runs."""
+    """The trials and the readings that a run lacks to be compared: those of the checklist, and of the plan's runs.
+
+    A reading of the plan is wanted in the state it was taken in there: ``memory (installed)``.
+    """
     planned = plan.side.runs if plan else ()
     checks = [*checklist.checks, *(check.name for each in planned for check in each.checks)]
-    readings = [*checklist.readings, *(reading.name for each in planned for reading in each.readings)]
-    made, taken = {check.name for check in run.checks}, {reading.name for reading in run.readings}
-    return [name for name in dict.fromkeys(checks) if name not in made], [
-        name for name in dict.fromkeys(readings) if name not in taken
-    ]
+    made = {check.name for check in run.checks}
+    wanted = [(reading.name, reading.state) for each in planned for reading in each.readings]
+    taken = {(reading.name, reading.state) for reading in run.readings}
+    names = {name for name, _ in [*taken, *wanted]}
+    readings = [name for name in checklist.readings if name not in names]
+    readings += [f"{name} ({state})" for name, state in wanted if (name, state) not in taken]
+    return [name for name in dict.fromkeys(checks) if name not in made], list(dict.fromkeys(readings))
 
 
 def cues_of(step: Step, same: bool) -> list[Cue]:
