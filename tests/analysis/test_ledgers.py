@@ -71,6 +71,22 @@ class Ledgers(unittest.TestCase):
         shown = render_readings(readings_ledger(GROUP, load_lexicon()), Paper(width=120))
         self.assertRegex(shown, r"memory +installed +rest +210 bytes ±10 bytes +180 bytes +−30 bytes better")
 
+    def test_at_80_columns_figures_stay_whole_and_earlier_releases_are_left_out(self) -> None:
+        many = group(
+            [
+                run(f"moor-{number}-a", 1, f"2:10 reading memory = {number}23 MiB | load rest\n3:00 end done")
+                for number in range(1, 10)
+            ],
+            {},
+        )
+        shown = render_readings(readings_ledger(many, load_lexicon()), Paper(width=80))
+        for number in range(7, 10):
+            self.assertIn(f"{number}23 MiB", shown)
+        self.assertNotIn("…MiB", shown)
+        self.assertIn("6 earlier releases of moor-a are left out", shown)
+        self.assertLessEqual(max(map(len, shown.splitlines())), 80)
+        self.assertEqual(render_readings(readings_ledger(many, load_lexicon()), Paper(piped=True)).count(" MiB\t"), 9)
+
     def test_which_way_is_better_stands_in_the_lexicon(self) -> None:
         own = load_lexicon().with_own({}, measures={"memory": Measure("bytes", "more")})
         self.assertIn("−30 bytes worse", render_readings(readings_ledger(GROUP, own), Paper(width=120)))

@@ -72,6 +72,13 @@ class Running(unittest.TestCase):
             self.assertEqual([each["value"] for each in found["readings"] if each["name"] == "packages"], [2])
             self.assertNotIn("pw", json.dumps(found))
 
+    def test_a_tree_that_is_not_there_is_an_error(self) -> None:
+        done = subprocess.run(
+            [sys.executable, "-", "--root", "/no/such"], input=SOURCE, capture_output=True, text=True, check=False
+        )
+        self.assertEqual((done.returncode, done.stdout), (2, ""))
+        self.assertIn("there is no folder /no/such", done.stderr)
+
     def tree(self, root: Path) -> Any:
         done = subprocess.run(
             [sys.executable, "-", "--root", str(root)], input=SOURCE.encode(), capture_output=True, check=True

@@ -357,6 +357,8 @@ def main() -> int:
     parser = argparse.ArgumentParser(description="Writes what this system is, as JSON.")
     parser.add_argument("--root", default="/", help="another tree of files to look at, such as a mounted disk")
     arguments = parser.parse_args()
+    if not os.path.isdir(arguments.root):
+        parser.error("there is no folder " + arguments.root)
     found = Probe(arguments.root).run()
     sys.stdout.write(json.dumps(found, indent=2, ensure_ascii=True, sort_keys=False) + "\n")
     return 0

@@ -40,5 +40,5 @@ def probe(
         [sys.executable, "-", "--root", root], input=source, capture_output=True, text=True, check=False
     )
     if done.returncode:
-        raise MetrographError(f"the probe failed: {done.stderr.strip().splitlines()[-1]}")
+        raise MetrographError(f"the probe failed: {done.stderr.strip().rpartition('error: ')[2]}")
     environment.show(done.stdout)

@@ -35,20 +35,8 @@ from metrograph.model.cards import Release
 app = command_app("Cards of releases: what is published; and their images.")
 _STATUSES = {"test", "alpha", "beta", "candidate"}
 _DAY = ["%Y-%m-%d"]
-_OWN = frozenset(
-    {
-        "version",
-        "edition",
-        "code_name",
-        "status",
-        "released",
-        "supported_until",
-        "image",
-        "image_size",
-        "checksum",
-        "claims",
-    }
-)  # what the next release does not take over from the one before it
+_LIFETIME = {"version", "edition", "code_name", "status", "released", "supported_until"}
+_OWN = _LIFETIME | {"image", "image_size", "checksum", "claims"}  # what the next release does not take over
 _ASKED = ("distribution", "version", "edition", "code_name", "status", "released", "supported_until", "image")
 Text = str | None
 ReleaseId = Annotated[str, typer.Argument(metavar="ID", autocompletion=complete_release)]
@@ -126,9 +114,8 @@ def new(
     said = {path: value for path, value in given.items() if value is not None}
     if not update:
         earlier = flat(load_card(environment.logbook(logbook), Release, like)) if like else {}
-        parts = {
-            path: value for path, value in earlier.items() if path not in _OWN and not path.startswith("claims")
-        } | parts_of_id(name)
+        lasting = {path: value for path, value in earlier.items() if path.partition(".")[0] not in _OWN}
+        parts = lasting | parts_of_id(name)
         asked = ask(parts, _ASKED) if not said and not like and environment.is_interactive() else {}
         said = parts | said | asked
     write_card(environment, logbook, name, checked(said, Release), update)

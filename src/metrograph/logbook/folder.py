@@ -15,6 +15,7 @@ from metrograph.model.lexicon import Checklist, Kind, Lexicon, Measure, load_lex
 MARK = "metrograph.toml"
 ENDING = ".metro"
 _ID = re.compile(r"[a-z0-9](?:[a-z0-9._-]{0,78}[a-z0-9])?")
+_FEW = 8  # names that are listed where none is like the one that was given
 _RUN = re.compile(r"(.+)-([1-9][0-9]{0,5})")
 _FIRST_SETTINGS = """\
 # This folder is a Metrograph logbook.
@@ -143,5 +144,7 @@ def make_logbook(path: Path) -> bool:
 def unknown(what: str, name: str, known: list[str], hint: str = "") -> MetrographError:
     """The error that says a name is not known, what might have been meant, and what to do."""
     near = suggest(name, known)
+    if near.startswith("one of ") and len(known) > _FEW:
+        near = ""  # a whole archive helps nobody; the hint says how to list it
     meant = "" if not near else f"; known: {near[7:]}." if near.startswith("one of ") else f"; did you mean {near}?"
     return MetrographError(f"there is no {what} “{name}”{meant or '.'} {hint}".rstrip())

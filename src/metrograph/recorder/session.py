@@ -148,8 +148,8 @@ class Session:
             self.trouble = reason.strerror or str(error) if isinstance(reason, OSError) else str(error)
         else:
             self.unwritten, self.trouble = [], ""
-        self.refresh()
-        self._settle()
+        if not self.refresh():
+            self._settle()
         return not self.unwritten
 
     def accept(self, offer: Offer) -> list[Cue]:
@@ -161,10 +161,10 @@ class Session:
         self.write(cues)
         return cues
 
-    def write_next(self, same: bool = True) -> list[Cue]:
+    def write_next(self) -> list[Cue]:
         """Writes the plan's next screen, with the choices of last time; returns the cues, none at the plan's end."""
         now = self.now()
-        cues = [msgspec.structs.replace(cue, at=now) for cue in cues_of(self.step, same)] if self.step else []
+        cues = [msgspec.structs.replace(cue, at=now) for cue in cues_of(self.step, same=True)] if self.step else []
         if cues:
             self.write(cues)
         return cues
@@ -179,8 +179,8 @@ class Session:
         else:
             cue = self.log.cues[-1] if self.log.cues else Cue(0, "note", None, "")
             take_back(self.book, self.name, None)
-        self.refresh()
-        self._settle()
+        if not self.refresh():
+            self._settle()
         return format_line(cue)
 
     # -- inside --------------------------------------------------------------------------------------------------------

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import sys
+from collections import Counter
 from collections.abc import Iterable, Sequence
 from typing import TypeVar
 
@@ -25,6 +27,8 @@ from metrograph.views.safe import readable
 from metrograph.views.table import Column, render_lines, render_table
 
 _NOTHING = "—"
+_LEFT, _ACROSS = 47, 11  # columns of all that is not a release, and of a release
+_SPREAD = 10  # columns more that a release takes with the spread of its runs
 _MARKS = {"raised": "↑", "lowered": "↓", "replaced": "≠", "dropped": "−", "new": "+"}
 Ledger = ReadingLedger | CheckLedger | FactLedger | WeightLedger
 T = TypeVar("T")
@@ -34,7 +38,8 @@ def render_readings(ledger: ReadingLedger, paper: Paper) -> str:
     """A row a reading and state; the last column sets the last release against the one before it."""
     ledger = readable(ledger)
     parts = []
-    for line, places in _lines(ledger):
+    for line, places in _lines(ledger, paper):
+        roomy = paper.piped or paper.width >= _LEFT + (_ACROSS + _SPREAD) * len(places)
         columns = [Column("reading", gives=True), Column("state"), Column("load")]
         columns += [*_across(ledger, places, right=True), Column("difference", right=True)]
         own = [row for row in ledger.rows if any(_pick(row.figures, places))]
@@ -43,7 +48,7 @@ def render_readings(ledger: ReadingLedger, paper: Paper) -> str:
                 row.name,
                 row.state,
                 row.load or "",
-                *(_figure(each, row.unit) for each in _pick(row.figures, places)),
+                *(_figure(each, row.unit, spread=roomy) for each in _pick(row.figures, places)),
                 _change(row, places),
             ]
             for row in own
@@ -55,14 +60,14 @@ def render_readings(ledger: ReadingLedger, paper: Paper) -> str:
         *warnings,
         *(["± is half of what lies between the least and the most of a release's runs."] if spread else []),
     ]
-    return _page(parts, said, paper, "no reading was taken")
+    return _page(parts, [*said, *_left_out(ledger, paper)], paper, "no reading was taken")
 
 
-def _figure(figure: Figure | None, unit: str) -> str:
+def _figure(figure: Figure | None, unit: str, spread: bool) -> str:
     if figure is None:
         return _NOTHING
     half = (figure.most - figure.least) / 2
-    return show_value(figure.value, unit) + (f" ±{_short(half, unit)}" if half else "")
+    return show_value(figure.value, unit) + (f" ±{_short(half, unit)}" if half and spread else "")
 
 
 def _short(value: float, unit: str) -> str:
@@ -83,7 +88,7 @@ def render_checks(ledger: CheckLedger, paper: Paper) -> str:
     """A row a trial."""
     ledger = readable(ledger)
     parts = []
-    for line, places in _lines(ledger):
+    for line, places in _lines(ledger, paper):
         cells = [(row.name, _pick(row.results, places)) for row in ledger.rows]
         rows = [
             [name, *(_NOTHING if each == "not tried" else each for each in own)]
@@ -93,14 +98,14 @@ def render_checks(ledger: CheckLedger, paper: Paper) -> str:
         parts.append(_table(f"Trials {line}", [Column("trial", gives=True), *_across(ledger, places)], rows, paper))
     said = [f"{row.name} got worse in {release}." for row in ledger.rows for release in row.worse]
     said += [f"{row.name} is well again in {release}." for row in ledger.rows for release in row.well_again]
-    return _page(parts, said, paper, "no trial was made")
+    return _page(parts, [*said, *_left_out(ledger, paper)], paper, "no trial was made")
 
 
 def render_facts(ledger: FactLedger, paper: Paper) -> str:
     """A row a fact, with a mark where it is not what it was."""
     ledger = readable(ledger)
     parts = []
-    for line, places in _lines(ledger):
+    for line, places in _lines(ledger, paper):
         rows = [
             [row.name, *(_fact(row.values[place], row.verdicts[place]) for place in places)]
             for row in ledger.rows
@@ -108,7 +113,7 @@ def render_facts(ledger: FactLedger, paper: Paper) -> str:
         ]
         parts.append(_table(f"Facts {line}", [Column("fact", gives=True), *_across(ledger, places)], rows, paper))
     marks = "↑ raised  ↓ lowered  ≠ replaced  − dropped  + new"
-    return _page(parts, [] if paper.piped else [marks], paper, "no fact was noted")
+    return _page(parts, [] if paper.piped else [marks, *_left_out(ledger, paper)], paper, "no fact was noted")
 
 
 def _fact(value: str | None, verdict: str) -> str:
@@ -150,7 +155,7 @@ def render_weight(ledger: WeightLedger, paper: Paper) -> str:
     """A row a weight, releases across; below it what the first update was."""
     ledger = readable(ledger)
     parts = []
-    for line, places in _lines(ledger):
+    for line, places in _lines(ledger, paper):
         weights = _pick(ledger.rows, places)
         columns = [Column("weight", gives=True), *_across(ledger, places, right=True), Column("difference", right=True)]
         rows = [
@@ -164,7 +169,7 @@ def render_weight(ledger: WeightLedger, paper: Paper) -> str:
             _plain("image's age", [None if each.age is None else f"{each.age:g} days" for each in weights]),
         ]
         parts.append(_table(f"Weight {line}", columns, rows, paper))
-    return _page(parts, _updates(ledger.rows), paper, "there are no runs")
+    return _page(parts, [*_updates(ledger.rows), *_left_out(ledger, paper)], paper, "there are no runs")
 
 
 def _sizes(name: str, values: Sequence[float | None]) -> list[str]:
@@ -193,12 +198,27 @@ def _updates(weights: Sequence[Weight]) -> list[str]:
     return said
 
 
-def _lines(ledger: Ledger) -> list[tuple[str, list[int]]]:
-    """Each line of releases by name, with the places of its releases."""
+def _lines(ledger: Ledger, paper: Paper) -> list[tuple[str, list[int]]]:
+    """Each line of releases by name, with the places of its releases: of too many for the paper, the latest."""
     found: dict[str, list[int]] = {}
     for place, line in enumerate(ledger.lines):
         found.setdefault(line, []).append(place)
-    return list(found.items())
+    return [(line, places[-_most(paper) :]) for line, places in found.items()]
+
+
+def _most(paper: Paper) -> int:
+    """How many releases stand side by side with their figures whole; in a pipe, all."""
+    return sys.maxsize if paper.piped else max((paper.width - _LEFT) // _ACROSS, 2)
+
+
+def _left_out(ledger: Ledger, paper: Paper) -> list[str]:
+    """Says which lines have more releases than the paper shows."""
+    counts = Counter(ledger.lines)
+    return [
+        f"{count - _most(paper)} earlier releases{f' of {line}' if line else ''} are left out; --json has all."
+        for line, count in counts.items()
+        if count > _most(paper)
+    ]
 
 
 def _pick(values: Sequence[T], places: Sequence[int]) -> list[T]:
