@@ -1,30 +1,45 @@
-"""Alignment: small flows with the merged flow worked out by hand."""
+"""Alignment: small flows with the merged flow worked out by hand, and what holds for any flows."""
 
 import unittest
+from itertools import combinations, pairwise
 
+from bench.flows import Known, Maker, Rates, stops
 from hypothesis import given
 from hypothesis import strategies as st
 
-from metrograph.analysis.alignment import align, likeness, merge, moved
-from metrograph.analysis.flow import flow
-from metrograph.model.lexicon import load_lexicon
-from metrograph.model.ranges import ZERO
-from metrograph.model.runs import Screen
+from metrograph.analysis.alignment import heaviest, merge, moved
+from metrograph.analysis.flow import flow, way_of
+from metrograph.analysis.likeness import SAME, Likenesses, evidence, likeness
+from metrograph.model.flows import Rulings, Stop
+from metrograph.model.lexicon import is_after_restart, load_lexicon
 from tests.helpers import run_of
 
+KINDS = load_lexicon()
 
-def screens(*titles: str) -> list[Screen]:
-    """A flow of these titles; ``title/kind`` gives a kind that the title does not suggest."""
-    made = []
+
+def screens(*titles: str) -> list[Stop]:
+    """A flow of these titles.
+
+    ``title/kind`` gives a kind that the title does not suggest, ``title [a b]`` keys of questions; a ``|`` is the restart.
+    """
+    made, late = [], False
     for title in titles:
-        name, _, kind = title.partition("/")
-        made.append(Screen(name, kind or load_lexicon().kind_of(name), "questions", 1, ZERO, ZERO, ZERO, ZERO, 0))
+        if title == "|":
+            late = True
+            continue
+        name, _, keys = title.partition(" [")
+        name, _, kind = name.partition("/")
+        made.append(Stop(name, kind or KINDS.kind_of(name), late, tuple(keys.rstrip("]").split())))
     return made
 
 
-def merged(*flows: list[Screen]) -> list[tuple[str | None, ...]]:
+def merged(*flows: list[Stop], rulings: Rulings | None = None) -> list[tuple[str | None, ...]]:
     """The merged flow as titles."""
-    return [tuple(each.title if each else None for each in row) for row in merge(flows)]
+    rows = merge(flows, rulings or Rulings())
+    return [
+        tuple(None if place is None else own[place].title for own, place in zip(flows, row, strict=True))
+        for row in rows
+    ]
 
 
 class Merging(unittest.TestCase):
@@ -44,16 +59,52 @@ class Merging(unittest.TestCase):
             [("Language", "Language"), ("Package source", None), ("Disk", "Disk"), (None, "Extra drivers")],
         )
 
-    def test_a_new_title_without_a_common_word_is_matched_by_kind(self) -> None:
-        self.assertEqual(merged(screens("Where are you?"), screens("Time zone")), [("Where are you?", "Time zone")])
+    def test_a_flow_of_one_screen_and_of_none(self) -> None:
+        self.assertEqual(
+            merged(screens("Disk"), screens("Language", "Storage")), [(None, "Language"), ("Disk", "Storage")]
+        )
+        self.assertEqual(merged(screens("Disk"), []), [("Disk", None)])
+        self.assertEqual(merged([], []), [])
 
-    def test_a_move_shares_the_row(self) -> None:
+    def test_a_rename_with_no_common_word_is_matched_by_kind(self) -> None:
+        self.assertEqual(
+            merged(screens("Language", "Where are you?", "Disk"), screens("Language", "Time zone", "Disk")),
+            [("Language",) * 2, ("Where are you?", "Time zone"), ("Disk",) * 2],
+        )
+
+    def test_a_rename_of_no_known_kind_is_matched_by_its_questions(self) -> None:
+        before, after = screens("Language", "Kettle [boil fill]"), screens("Language", "Morning [boil fill]")
+        self.assertEqual(merged(before, after), [("Language",) * 2, ("Kettle", "Morning")])
+        self.assertEqual(len(merged(before, screens("Language", "Morning [wake]"))), 3)
+
+    def test_a_move_behind_the_restart_shares_the_row(self) -> None:
         self.assertEqual(
             merged(
-                screens("Language", "Keyboard", "Disk", "Copying files"),
-                screens("Language", "Disk", "Copying files", "Keyboard"),
+                screens("Language", "Keyboard", "Your account", "Disk", "Copying files", "|", "Greeter"),
+                screens("Language", "Disk", "Copying files", "|", "Keyboard", "Your account", "Greeter"),
             ),
-            [("Language",) * 2, ("Keyboard",) * 2, ("Disk",) * 2, ("Copying files",) * 2],
+            [("Language",) * 2, ("Keyboard",) * 2, ("Your account",) * 2, ("Disk",) * 2, ("Copying files",) * 2,
+             ("Greeter",) * 2],
+        )  # fmt: skip
+
+    def test_a_move_behind_the_restart_under_another_name(self) -> None:
+        before = screens("Where are you?", "Disk", "Copying files", "|", "Greeter")
+        after = screens("Disk", "Copying files", "|", "Time zone", "Greeter")
+        self.assertIn(("Where are you?", "Time zone"), merged(before, after))
+
+    def test_a_swap_of_two_screens(self) -> None:
+        self.assertEqual(
+            merged(
+                screens("Language", "Keyboard", "Time zone", "Disk"),
+                screens("Language", "Time zone", "Keyboard", "Disk"),
+            ),
+            [("Language",) * 2, ("Keyboard",) * 2, ("Time zone",) * 2, ("Disk",) * 2],
+        )
+
+    def test_a_title_with_two_meanings_goes_by_kind(self) -> None:
+        self.assertEqual(
+            merged(screens("Setup/source", "Disk", "Software"), screens("Package source", "Disk", "Setup/software")),
+            [("Setup", "Package source"), ("Disk",) * 2, ("Software", "Setup")],
         )
 
     def test_two_of_a_kind_go_by_their_titles(self) -> None:
@@ -62,8 +113,28 @@ class Merging(unittest.TestCase):
             [("Software groups", None), ("Software sources", "Software sources")],
         )
 
-    def test_screens_of_no_kind_go_by_their_titles(self) -> None:
-        self.assertEqual(merged(screens("The kettle"), screens("Kettle, the")), [("The kettle", "Kettle, the")])
+    def test_a_screen_is_not_given_to_a_makeshift_while_its_like_stands_elsewhere(self) -> None:
+        # Disk has moved behind the summary; in its old place stands another screen of its kind.
+        before = screens("Language", "Disk", "Account", "Summary")
+        after = screens("Language", "Which drive keeps the backups", "Account", "Summary", "Disk")
+        self.assertIn(("Disk", "Disk"), merged(before, after))
+        self.assertIn((None, "Which drive keeps the backups"), merged(before, after))
+
+    def test_what_is_new_is_not_taken_for_what_is_gone_elsewhere_on_its_kind_alone(self) -> None:
+        before = screens("Software [a]", "Programs to try/software", "Language", "Disk", "Summary", "Greeter")
+        after = screens("Software [a]", "Language", "Disk", "Summary", "More packages/software", "Greeter")
+        self.assertEqual(len(merged(before, after)), 7)
+
+    def test_questions_in_a_terminal_against_pages(self) -> None:
+        pages = screens("Boot menu", "Language", "Keyboard", "Where are you?", "Disk", "Your account", "Copying files")
+        terminal = screens("Boot menu", "Which language?", "Which keyboard layout?", "Host name?", "Which disk?",
+                           "A user account?", "Installing packages/copying")  # fmt: skip
+        self.assertEqual(
+            merged(pages, terminal),
+            [("Boot menu", "Boot menu"), ("Language", "Which language?"), ("Keyboard", "Which keyboard layout?"),
+             ("Where are you?", None), (None, "Host name?"), ("Disk", "Which disk?"),
+             ("Your account", "A user account?"), ("Copying files", "Installing packages")],
+        )  # fmt: skip
 
     def test_three_flows(self) -> None:
         self.assertEqual(
@@ -71,34 +142,110 @@ class Merging(unittest.TestCase):
             [("Language", "Language", None), (None, "Keyboard", "Keyboard"), ("Disk",) * 3],
         )
 
-    def test_flows_of_one_and_of_none(self) -> None:
-        self.assertEqual(merged(screens("Disk"), []), [("Disk", None)])
-        self.assertEqual(merged([], []), [])
+    def test_a_person_can_overrule_both_ways(self) -> None:
+        one, other = screens("Language", "Kettle", "Disk"), screens("Language", "Morning", "Storage")
+        same = Rulings(same=frozenset({frozenset({"Kettle", "Morning"})}))
+        apart = Rulings(apart=frozenset({frozenset({"Disk", "Storage"})}))
+        self.assertEqual(merged(one, other, rulings=same)[1], ("Kettle", "Morning"))
+        self.assertEqual(merged(one, other, rulings=apart)[3:], [(None, "Morning"), (None, "Storage")])
+
+
+FLOWS = st.lists(
+    st.lists(
+        st.sampled_from(["Language", "Disk", "Keyboard", "Kettle", "Tea/disk", "Summary [a]", "Report [a]"]),
+        unique=True,
+        max_size=7,
+    ),
+    min_size=1,
+    max_size=4,
+)
+
+
+class Any(unittest.TestCase):
+    @given(FLOWS)
+    def test_every_screen_stands_once_in_its_own_entry(self, flows: list[list[str]]) -> None:
+        rows = merge([screens(*titles) for titles in flows])
+        for index, titles in enumerate(flows):
+            places = [place for row in rows if (place := row[index]) is not None]
+            self.assertEqual(sorted(places), list(range(len(titles))))
+        self.assertTrue(all(any(place is not None for place in row) for row in rows))
+
+    @given(FLOWS, st.randoms(use_true_random=False))
+    def test_the_order_in_which_flows_are_named_matches_nothing_else(
+        self, flows: list[list[str]], chance: object
+    ) -> None:
+        order = list(range(len(flows)))
+        chance.shuffle(order)  # type: ignore[attr-defined]
+        made = [screens(*titles) for titles in flows]
+        rows = {tuple(row) for row in merge(made)}
+        shuffled = merge([made[index] for index in order])
+        self.assertEqual({tuple(row[order.index(index)] for index in range(len(order))) for row in shuffled}, rows)
 
     @given(
         st.lists(
-            st.lists(st.sampled_from(["Language", "Disk", "Keyboard", "Kettle", "Tea", "Summary"]), unique=True),
-            max_size=4,
+            st.tuples(st.integers(0, 4), st.integers(0, 4), st.integers(1, 9)), unique_by=lambda p: p[:2], max_size=9
         )
     )
-    def test_every_screen_stands_once_in_its_own_entry(self, flows: list[list[str]]) -> None:
-        rows = merged(*(screens(*titles) for titles in flows))
-        for index, titles in enumerate(flows):
-            self.assertEqual(sorted(row[index] for row in rows if row[index] is not None), sorted(titles))
-        for row in rows:
-            self.assertTrue(any(row))
+    def test_the_heaviest_matches_are_those_of_trying_all(self, pairs: list[tuple[int, int, int]]) -> None:
+        ordered = sorted(((r, c, float(g)) for r, c, g in pairs), key=lambda pair: (pair[0], -pair[1]))
+        found = heaviest(ordered, 5)
+        gains = {pair[:2]: pair[2] for pair in ordered}
+        rising = (some for size in range(6) for some in combinations(sorted(gains), size)
+                  if all(a[0] < b[0] and a[1] < b[1] for a, b in pairwise(some)))  # fmt: skip
+        self.assertEqual(sum(gains[pair] for pair in found), max(sum(gains[pair] for pair in some) for some in rising))
+
+    @given(
+        st.lists(
+            st.sampled_from(
+                screens("Disk", "Storage", "Kettle", "The kettle", "Tea [a b]", "Cup [a]", "|", "Disk [a]")
+            ),
+            max_size=7,
+        )
+    )
+    def test_the_table_has_what_two_screens_have_by_themselves(self, some: list[Stop]) -> None:
+        table = Likenesses(some)
+        for one in some:
+            for other in some:
+                known = table.near[table.codes[one]].get(table.codes[other], 0.0)
+                expected = 1.0 if one == other else likeness(one, other)
+                self.assertAlmostEqual(known, expected if expected >= SAME else 0.0)
+
+    def test_generated_flows_are_matched_as_they_truly_are(self) -> None:
+        right = wrong = missed = 0
+        for seed in range(8):
+            maker = Maker(seed)
+            before = maker.flow(60)
+            after = maker.later(before, Rates())
+            found, true = _matches(before, after)
+            right, wrong, missed = right + len(found & true), wrong + len(found - true), missed + len(true - found)
+        self.assertGreaterEqual(right / (right + wrong), 0.98)
+        self.assertGreaterEqual(right / (right + missed), 0.98)
+
+
+def _matches(before: list[Known], after: list[Known]) -> tuple[set[tuple[int, int]], set[tuple[int, int]]]:
+    """The pairs of places that share a row, and those that should."""
+    rows = merge([stops(before), stops(after)])
+    found = {(one, other) for one, other in rows if one is not None and other is not None}
+    there = {screen.truth: place for place, screen in enumerate(after)}
+    return found, {(place, there[each.truth]) for place, each in enumerate(before) if each.truth in there}
 
 
 class Parts(unittest.TestCase):
-    def test_likeness(self) -> None:
-        disk, storage, kettle = screens("Disk", "Storage", "Kettle")
-        self.assertEqual(likeness(disk, disk), 1)
-        self.assertGreaterEqual(likeness(disk, storage), 0.6)
-        self.assertLess(likeness(disk, kettle), 0.6)
+    def test_evidence_adds_up_by_hand(self) -> None:
+        # One kind leaves 0.38 over, titles alike by 0 leave all of it, one of three keys in common takes 0.62 / 3.
+        one, other = screens("Disk [a b]", "xyz/disk [b c]")
+        found = evidence(one, other)
+        self.assertEqual((found.kind, found.title, found.keys), (True, 0.0, 1 / 3))
+        self.assertAlmostEqual(found.likeness, 1 - 0.38 * (1 - 0.62 / 3))
+        late = Stop("xyz", "disk", late=True, keys=("b", "c"))
+        self.assertAlmostEqual(likeness(one, late), 0.97 * found.likeness)
 
-    def test_the_best_alignment_is_not_the_greedy_one(self) -> None:
-        # Row 0 is likest to column 1, but then nothing would be left for row 1.
-        self.assertEqual(align([[0.7, 0.8], [0.0, 0.7]], 2), [(0, 0), (1, 1)])
+    def test_known_kinds_that_differ_need_more_than_a_title(self) -> None:
+        one, other, third = screens("Setup/disk", "Setup/software", "Setup/other")
+        asked, otherwise = screens("Setup/disk [a]", "Setup/software [a]")
+        self.assertLess(likeness(one, other), SAME)
+        self.assertGreaterEqual(likeness(one, third), SAME)
+        self.assertGreaterEqual(likeness(asked, otherwise), SAME)
 
     def test_the_fewest_are_called_moved(self) -> None:
         self.assertEqual(moved([0, 3, 1, 2]), {3})
@@ -132,3 +279,33 @@ class Flows(unittest.TestCase):
             [(s.title, s.attempt) for s in flow(run)],
             [("Boot menu", 1), ("Language", 1), ("Disk", 2), ("Copying files", 2)],
         )
+
+    def test_an_overview_with_doors_is_recognised_and_going_back_is_not_one(self) -> None:
+        doors = """
+            0:00 screen Overview
+            0:10 screen Language
+            0:20 screen Overview
+            0:30 screen Disk
+            0:40 screen Partitions
+            0:50 screen Overview
+            1:00 screen Your account
+            1:10 screen Overview
+            1:20 screen Copying files
+            2:00 end done
+        """
+        way = way_of(run_of(doors))
+        self.assertEqual((way.hub, [way.stops[place].title for place in way.doors]),
+                         (0, ["Language", "Disk", "Partitions", "Your account"]))  # fmt: skip
+        back = way_of(
+            run_of("0:00 screen Language\n0:10 screen Disk\n0:20 screen Language\n0:30 screen Disk\n1:00 end done")
+        )
+        self.assertEqual((back.hub, back.doors), (None, ()))
+
+    def test_a_stop_has_its_keys_and_its_side_of_the_restart(self) -> None:
+        run = run_of(
+            "0:00 screen Disk\n0:01 keep swap = file\n0:02 keep method = x\n0:03 keep swap = none\n1:00 phase setup\n1:01 screen Time zone"
+        )
+        self.assertEqual(
+            way_of(run).stops, (Stop("Disk", "disk", False, ("method", "swap")), Stop("Time zone", "place", True))
+        )
+        self.assertTrue(is_after_restart("setup"))

@@ -5,10 +5,10 @@ from datetime import date
 
 import msgspec
 
+from metrograph.analysis.digests import digest
 from metrograph.analysis.ledgers import (
     checks_ledger,
     claims_ledger,
-    digest,
     facts_ledger,
     group,
     line_of,

@@ -1,73 +1,85 @@
 """Lays flows of screens beside each other, so that screens that are for the same thing share a row.
 
-Two flows are aligned globally after Needleman and Wunsch (1970), with the likeness of two screens as the gain of a
-match and gaps for free; more flows join one after the other. A screen that the order of the others leaves without a
-partner, but that has one elsewhere, has moved: it shares that partner's row.
+Two flows are aligned by the heaviest sequence of matches that keeps both orders: the global alignment of Needleman and
+Wunsch (1970) with gaps for free, found sparsely among the pairs that may match at all (after Hunt and Szymanski, 1977).
+More flows join one after the other, the most typical first (progressive alignment, Feng and Doolittle, 1987), and then
+each is taken out and aligned again with all others, until nothing changes (Barton and Sternberg, 1987). A screen that
+the order leaves without a partner, but that has one elsewhere, has moved: it shares that partner's row.
+
+Nothing depends on the order in which the flows are given.
 """
 
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Iterator, Sequence
 
-from rapidfuzz import fuzz
+import msgspec
 
-from metrograph.model.lexicon import OTHER
-from metrograph.model.runs import Screen
+from metrograph.analysis.likeness import SAME, Likenesses
+from metrograph.model.flows import NO_RULINGS, Rulings, Stop
 
-SAME = 0.6
-"""The least likeness at which two screens are taken for the same."""
+Slots = list[int | None]
+"""A row: for each flow the index of its screen there, or None."""
 
-_ENOUGH = 200  # characters of a title; comparing takes the square of their number
+ALONE = 0.8
+"""The likeness from which two screens are the same wherever they stand; below it, something beside them must be too."""
 
-Slots = list[Screen | None]
-
-
-def likeness(one: Screen, other: Screen) -> float:
-    """How likely two screens are for the same thing, 0 to 1.
-
-    One kind makes them the same whatever their titles are, and the titles decide between several of one kind. Without
-    kinds, or against them, the titles have to be alike.
-    """
-    titles = fuzz.token_sort_ratio(one.title[:_ENOUGH].casefold(), other.title[:_ENOUGH].casefold()) / 100
-    if one.kind != other.kind:
-        return 0.7 * titles
-    return titles if one.kind == OTHER else SAME + (1 - SAME) * titles
+_RIVALS = 4.0  # how much heavier than the likeness it weighs that one of the two has somebody likelier elsewhere
+_ROUNDS = 4  # of refinement at most; two are usual
 
 
-def merge(flows: Sequence[Sequence[Screen]]) -> list[Slots]:
+def merge(flows: Sequence[Sequence[Stop]], rulings: Rulings = NO_RULINGS) -> list[Slots]:
     """One order of rows for all flows; each row has an entry per flow, None where the flow has no such screen."""
-    rows: list[Slots] = []
-    for index, screens in enumerate(flows):
-        scores = [[_row_likeness(row, screen) for screen in screens] for row in rows]
-        pairs = align(scores, len(screens))
-        rows = _joined(rows, screens, pairs, index)
-        _place_moved(rows, index)
-    return rows
+    table = Likenesses((stop for flow in flows for stop in flow), rulings)
+    coded = [tuple(table.codes[stop] for stop in flow) for flow in flows]
+    counts = Counter(coded)
+    typical = _typical(counts, table)
+    distinct = sorted(counts, key=lambda codes: (-typical[codes], codes))
+    merging = _Merging(table, distinct)
+    for index in range(len(distinct)):
+        merging.add(index)
+    for _ in range(_ROUNDS):
+        if not merging.refine():
+            break
+    places = {codes: index for index, codes in enumerate(distinct)}
+    rows = [[row.members.get(places[codes]) for codes in coded] for row in merging.rows]
+    return _in_order(rows, len(flows))
 
 
-def align(scores: Sequence[Sequence[float]], columns: int) -> list[tuple[int | None, int | None]]:
-    """The global alignment of rows with columns that gains most.
+def heaviest(pairs: Sequence[tuple[int, int, float]], columns: int) -> list[tuple[int, int]]:
+    """The matches, rising in row and column, whose gains sum to the most.
 
-    scores: rows x columns, what a match gains; below ``SAME`` the two are never matched.
+    pairs: row, column and gain of each that may be matched, by row and, within a row, by falling column.
+    columns: how many there are.
 
-    Returns pairs of indices in order; one of the two is None where there is no partner.
+    A Fenwick tree holds the best sum that ends before each column, so a pair costs the logarithm of the columns.
     """
-    best = _table(scores, columns)
-    pairs: list[tuple[int | None, int | None]] = []
-    row, column = len(scores), columns
-    while row or column:
-        score = scores[row - 1][column - 1] if row and column else 0.0
-        if score >= SAME and best[row][column] == best[row - 1][column - 1] + score:
-            row, column = row - 1, column - 1
-            pairs.append((row, column))
-        elif column and best[row][column] == best[row][column - 1]:
-            column -= 1
-            pairs.append((None, column))
-        else:
-            row -= 1
-            pairs.append((row, None))
-    return pairs[::-1]
+    best: list[tuple[float, int]] = [(0.0, -1)] * (columns + 1)
+    before: list[int] = []
+    for index, (_, column, gain) in enumerate(pairs):
+        top, last, place = 0.0, -1, column
+        while place > 0:
+            if best[place][0] > top:
+                top, last = best[place]
+            place &= place - 1
+        before.append(last)
+        total, place = top + gain, column + 1
+        while place <= columns:
+            if total > best[place][0]:
+                best[place] = (total, index)
+            place += place & -place
+    top, last, place = 0.0, -1, columns
+    while place > 0:
+        if best[place][0] > top:
+            top, last = best[place]
+        place &= place - 1
+    found = []
+    while last >= 0:
+        found.append(pairs[last][:2])
+        last = before[last]
+    return found[::-1]
 
 
 def moved(order: Sequence[int]) -> set[int]:
@@ -89,47 +101,202 @@ def moved(order: Sequence[int]) -> set[int]:
     return set(order) - kept
 
 
-def _table(scores: Sequence[Sequence[float]], columns: int) -> list[list[float]]:
-    """What the best alignment of the first rows with the first columns gains, for every number of both."""
-    best = [[0.0] * (columns + 1)]
-    for line in scores:
-        above, here = best[-1], [0.0]
-        for column, score in enumerate(line):
-            gain = above[column] + score if score >= SAME else 0.0
-            here.append(max(gain, above[column + 1], here[column]))
-        best.append(here)
-    return best
+def _typical(counts: Counter[tuple[int, ...]], table: Likenesses) -> dict[tuple[int, ...], float]:
+    """How much of each flow the others have too."""
+    having: Counter[int] = Counter()
+    for flow, count in counts.items():
+        having.update(dict.fromkeys(flow, count))
+    shared = [sum(like * having[other] for other, like in near.items()) for near in table.near]
+    return {flow: round(sum(shared[code] for code in flow), 6) for flow in counts}
 
 
-def _row_likeness(row: Slots, screen: Screen) -> float:
-    return max(likeness(each, screen) for each in row if each is not None)
+class _Row(msgspec.Struct, eq=False):
+    """A row under way: where in each flow its screen stands, and how many rows are before it."""
+
+    members: dict[int, int]
+    number: int = 0
 
 
-def _joined(
-    rows: list[Slots], screens: Sequence[Screen], pairs: list[tuple[int | None, int | None]], index: int
-) -> list[Slots]:
-    """The rows with one more flow in them, at entry ``index``."""
-    joined: list[Slots] = []
-    for row, column in pairs:
-        slots: Slots = [*rows[row]] if row is not None else [None] * index
-        joined.append([*slots, screens[column] if column is not None else None])
-    return joined
+class _Merging:
+    """All rows under way, in their order."""
+
+    def __init__(self, table: Likenesses, flows: Sequence[tuple[int, ...]]) -> None:
+        self.table, self.flows = table, flows
+        self.rows: list[_Row] = []
+        self.of_code: list[Counter[_Row]] = [Counter() for _ in table.stops]  # the rows in which a screen stands
+        self.of_place: list[list[_Row]] = [[] for _ in flows]  # for each flow the row of each of its screens
+        self.kinds = [Counter(table.stops[code].kind for code in flow) for flow in flows]
+
+    def add(self, index: int) -> None:
+        """Lets a flow join the rows that are there."""
+        likes = self._likes(index)
+        gains = _gains(likes)
+        pairs = sorted(((row, column, gain) for (row, column), gain in gains.items()), key=lambda p: (p[0], -p[1]))
+        partner = {column: row for row, column in heaviest(pairs, len(self.flows[index]))}
+        partner = {
+            column: row
+            for column, row in partner.items()
+            if likes[row, column] >= ALONE
+            or self._only_ones(index, row, column)
+            or self._holds(index, row, column, partner)
+        }
+        partner |= self._moved(index, likes, gains, partner)
+        self._join(index, partner)
+
+    def refine(self) -> bool:
+        """Takes each flow out and aligns it again with the others; whether that changed anything."""
+        before = self._state()
+        if len(self.flows) > 1:
+            for index in range(len(self.flows)):
+                self._take_out(index)
+                self.add(index)
+        return self._state() != before
+
+    def _state(self) -> set[frozenset[tuple[int, int]]]:
+        return {frozenset(row.members.items()) for row in self.rows}
+
+    def _take_out(self, index: int) -> None:
+        for code, row in zip(self.flows[index], self.of_place[index], strict=True):
+            del row.members[index]
+            self.of_code[code][row] -= 1
+            if not self.of_code[code][row]:
+                del self.of_code[code][row]
+        self.of_place[index] = []
+        self._number([row for row in self.rows if row.members])
+
+    def _number(self, rows: list[_Row]) -> None:
+        self.rows = rows
+        for number, row in enumerate(rows):
+            row.number = number
+
+    def _likes(self, index: int) -> dict[tuple[int, int], float]:
+        """The likeness of rows and screens that may be the same: that to the likest screen in the row."""
+        likes: dict[tuple[int, int], float] = {}
+        for column, code in enumerate(self.flows[index]):
+            for other, like in self.table.near[code].items():
+                for row in self.of_code[other]:
+                    pair = row.number, column
+                    if like > likes.get(pair, 0.0):
+                        likes[pair] = like
+        return likes
+
+    def _holds(self, index: int, row: int, column: int, partner: dict[int, int]) -> bool:
+        """Whether something beside two screens is the same too, in one of the flows of the row; or they end there."""
+        last = len(self.flows[index]) - 1
+        for flow, place in self.rows[row].members.items():
+            end = len(self.flows[flow]) - 1
+            for step, at_edge in ((-1, place == column == 0), (1, place == end and column == last)):
+                beside = partner.get(column + step)
+                inside = 0 <= place + step <= end
+                if at_edge or (
+                    beside is not None and inside and self.rows[beside] is self.of_place[flow][place + step]
+                ):
+                    return True
+        return False
+
+    def _only_ones(self, index: int, row: int, column: int) -> bool:
+        """Whether a screen is the only one of its kind, and so is one in this row in the flow that it comes from."""
+        kind = self._kind(index, column)
+        return self.kinds[index][kind] == 1 and any(
+            self._kind(flow, place) == kind and self.kinds[flow][kind] == 1
+            for flow, place in self.rows[row].members.items()
+        )
+
+    def _kind(self, index: int, place: int) -> str:
+        return self.table.stops[self.flows[index][place]].kind
+
+    def _moved(
+        self,
+        index: int,
+        likes: dict[tuple[int, int], float],
+        gains: dict[tuple[int, int], float],
+        partner: dict[int, int],
+    ) -> dict[int, int]:
+        """Screens without a partner in order, with rows elsewhere that lack one like them; the likest first."""
+        taken = set(partner.values())
+        ranked = sorted(
+            (-gain, row, column)
+            for (row, column), gain in gains.items()
+            if column not in partner and row not in taken
+            if likes[row, column] >= ALONE or self._only_ones(index, row, column)
+        )
+        found: dict[int, int] = {}
+        for _, row, column in ranked:
+            if column not in found and row not in taken:
+                found[column] = row
+                taken.add(row)
+        return found
+
+    def _join(self, index: int, partner: dict[int, int]) -> None:
+        """Puts each screen into its partner's row, and the others into rows of their own before what follows them."""
+        out_of_place = moved([partner[column] for column in sorted(partner)])
+        own: list[_Row] = []
+        fresh: dict[int, list[_Row]] = {}
+        waiting: list[_Row] = []
+        for column, code in enumerate(self.flows[index]):
+            place = partner.get(column)
+            row = _Row({}) if place is None else self.rows[place]
+            row.members[index] = column
+            self.of_code[code][row] += 1
+            own.append(row)
+            if place is None:
+                waiting.append(row)
+            elif place not in out_of_place:
+                fresh[place], waiting = waiting, []
+        self.of_place[index] = own
+        rows: list[_Row] = []
+        for number, each in enumerate(self.rows):
+            rows += [*fresh.get(number, ()), each]
+        self._number(rows + waiting)
 
 
-def _place_moved(rows: list[Slots], index: int) -> None:
-    """Gives screens that only flow ``index`` has to a row that lacks one like it, the likest first."""
-    lone = [(row, row[index]) for row in rows if not any(row[:index])]
-    without = [row for row in rows if row[index] is None]
-    ranked = sorted(
-        (-_row_likeness(row, screen), i, j)
-        for i, (_, screen) in enumerate(lone)
-        for j, row in enumerate(without)
-        if screen is not None
-    )
-    placed: set[int] = set()
-    for score, i, j in ranked:
-        if -score >= SAME and i not in placed and without[j][index] is None:
-            without[j][index] = lone[i][1]
-            placed.add(i)
-    emptied = {id(lone[i][0]) for i in placed}
-    rows[:] = [row for row in rows if id(row) not in emptied]
+def _gains(likes: dict[tuple[int, int], float]) -> dict[tuple[int, int], float]:
+    """What each match gains: its likeness, less what each of the two would have more with its own likest.
+
+    So nothing is matched with a makeshift while what it is much liker to stands elsewhere.
+    """
+    rows: dict[int, float] = {}
+    columns: dict[int, float] = {}
+    for (row, column), like in likes.items():
+        rows[row] = max(like, rows.get(row, 0.0))
+        columns[column] = max(like, columns.get(column, 0.0))
+    gains = {
+        (row, column): round(like - _RIVALS * (rows[row] - like) - _RIVALS * (columns[column] - like), 6)
+        for (row, column), like in likes.items()
+        if like >= SAME
+    }
+    return {pair: gain for pair, gain in gains.items() if gain > 0}
+
+
+def _in_order(rows: list[Slots], count: int) -> list[Slots]:
+    """The rows in the order of the first flow, with what only later ones have before the next that is in its place."""
+    order: list[int] = []
+    for flow in range(count):
+        own = sorted((place, row) for row, slots in enumerate(rows) if (place := slots[flow]) is not None)
+        order = _woven(order, [row for _, row in own])
+    return [rows[row] for row in order]
+
+
+def _woven(order: list[int], own: list[int]) -> list[int]:
+    """One order with what another has more, each before the next in common that has not moved."""
+    place = {row: rank for rank, row in enumerate(order)}
+    out_of_place = moved([place[row] for row in own if row in place])
+    before: dict[int, list[int]] = {}
+    waiting: list[int] = []
+    for row in own:
+        if row not in place:
+            waiting.append(row)
+        elif place[row] not in out_of_place:
+            before[row], waiting = waiting, []
+    woven: list[int] = []
+    for row in order:
+        woven += [*before.get(row, ()), row]
+    return woven + waiting
+
+
+def partners(rows: Sequence[Slots], one: int, other: int) -> Iterator[tuple[int, int]]:
+    """The pairs of places, in two of the flows, that share a row."""
+    for row in rows:
+        left, right = row[one], row[other]
+        if left is not None and right is not None:
+            yield left, right

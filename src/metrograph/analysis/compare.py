@@ -1,46 +1,80 @@
-"""Compares releases: the merged flow, what changed from one to the next, times, issues, readings."""
+"""Compares releases: the merged flow, what changed from one to the next, what it costs, what may be concluded."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from statistics import median as middle
 
-from metrograph.analysis.changes import changes
+import msgspec
+
+from metrograph.analysis.changes import changes, changes_since
 from metrograph.analysis.circumstances import care
+from metrograph.analysis.digests import digest
+from metrograph.analysis.effort import figures_of, spreads
+from metrograph.analysis.issues import issues_ledger
+from metrograph.analysis.ledgers import Group
 from metrograph.analysis.merged import merged_flow
-from metrograph.model.cards import Rig
-from metrograph.model.comparison import (
-    Comparison,
-    IssueRow,
-    PhaseTime,
-    ReadingRow,
-    Row,
-    Side,
-    Standing,
-    Times,
-)
+from metrograph.model.cards import Release, Rig
+from metrograph.model.comparison import Comparison, PhaseTime, ReadingRow, Side, Times
+from metrograph.model.contrasts import Contrast
+from metrograph.model.flows import NO_RULINGS, Rulings
+from metrograph.model.ledgers import Digest
 from metrograph.model.ranges import ZERO, Range, median
-from metrograph.model.runs import Issue, Milestones, Phase, Run
+from metrograph.model.runs import Milestones, Phase, Run
 
 
-def compare(sides: Sequence[Side], rigs: Mapping[str, Rig] | None = None) -> Comparison:
-    """Lays two or more sides beside each other; the first is the baseline.
+class Known(msgspec.Struct, frozen=True):
+    """What is known beside the runs.
 
-    rigs: the cards of the rigs, as far as there are any, to tell what differs between them.
+    rigs, cards: of rigs and releases by id, as far as there are any.
+    rulings: what a person has decided about screens.
+    others: runs of more releases, whose repeats say how much figures spread.
     """
-    rows, orders = merged_flow(sides)
-    names = [side.name for side in sides]
+
+    rigs: Mapping[str, Rig] = {}
+    cards: Mapping[str, Release] = {}
+    rulings: Rulings = NO_RULINGS
+    others: Mapping[str, Sequence[Digest]] = {}
+
+
+NOTHING_KNOWN = Known()
+
+
+def compare(sides: Sequence[Side], known: Known = NOTHING_KNOWN, baseline: str | None = None) -> Comparison:
+    """Lays two or more sides with names of their own beside each other, in their order, which should be that of time.
+
+    baseline: the name of the one that the others are held against; None for the first.
+    """
+    merged = merged_flow(sides, known.rulings)
+    names = tuple(side.name for side in sides)
+    base = names.index(baseline) if baseline is not None else 0
+    digests = {side.name: [digest(run, masked=False) for run in side.runs] for side in sides}
+    issues = issues_ledger(Group(digests, ("",) * len(sides)), known.rigs, known.rulings)
     return Comparison(
-        baseline=names[0],
-        releases=tuple(names),
+        baseline=names[base],
+        releases=names,
         runs=tuple(tuple(run.run for run in side.runs) for side in sides),
-        rows=rows,
-        changes=changes(sides, rows, orders),
+        overviews=merged.overviews,
+        rows=merged.rows,
+        changes=changes(sides, merged),
+        since_baseline=changes_since(sides, merged, base),
         times=tuple(_times(side) for side in sides),
-        issues=_issues(sides, rows),
+        figures=tuple(spreads([figures_of(run) for run in side.runs]) for side in sides),
+        contrasts=tuple(_contrasts(digests, base, known)),
+        issues=issues.rows,
         readings=_readings(sides),
-        care=care(sides, rigs or {}),
+        care=care(sides, known.rigs, known.cards),
     )
+
+
+def _contrasts(digests: Mapping[str, Sequence[Digest]], base: int, known: Known) -> list[Contrast]:
+    """The baseline against every other, and neighbours against each other, each two once."""
+    from metrograph.analysis.contrasts import contrasts  # NumPy takes longer than all the rest
+
+    names = list(digests)
+    pairs = [(place, place + 1) for place in range(len(names) - 1)]
+    pairs += [(min(base, place), max(base, place)) for place in range(len(names)) if abs(place - base) > 1]
+    return [each for before, after in pairs for each in contrasts(names[before], names[after], digests, known.others)]
 
 
 # -- times -------------------------------------------------------------------------------------------------------------
@@ -82,49 +116,7 @@ def _phase_times(runs: tuple[Run, ...]) -> dict[str, PhaseTime]:
     return result
 
 
-# -- issues and readings -----------------------------------------------------------------------------------------------
-
-
-def _issues(sides: Sequence[Side], rows: tuple[Row, ...]) -> tuple[IssueRow, ...]:
-    found: dict[str, list[list[Issue]]] = {}
-    for index, side in enumerate(sides):
-        for run in side.runs:
-            for issue in {_identity(issue): issue for issue in run.issues}.values():
-                found.setdefault(_identity(issue), [[] for _ in sides])[index].append(issue)
-    result = []
-    for per_side in found.values():
-        first = next(issue for own in per_side for issue in own)
-        seen = tuple(len(own) for own in per_side)
-        passed = [_passed(first, side, index, rows) for index, side in enumerate(sides)]
-        result.append(IssueRow(first.name, first.summary, first.severity, seen, _standing(seen, passed)))
-    return tuple(result)
-
-
-def _identity(issue: Issue) -> str:
-    """What ties an issue to itself in another run: its name, or without one its wording."""
-    return issue.name or " ".join(issue.summary.casefold().split())
-
-
-def _passed(issue: Issue, side: Side, index: int, rows: tuple[Row, ...]) -> bool:
-    """Whether a side's runs came by the place where the issue stood: the same screen, or without one the same phase."""
-    for row in rows:
-        if issue.screen in row.titles:
-            return row.cells[index] is not None
-    return any(phase.name == issue.phase for run in side.runs for phase in run.phases)
-
-
-def _standing(seen: tuple[int, ...], passed: list[bool]) -> tuple[Standing, ...]:
-    standing: list[Standing] = []
-    known = False
-    for count, came_by in zip(seen, passed, strict=True):
-        if count:
-            standing.append("still there" if known and standing[-1] != "gone" else "new")
-        elif known:
-            standing.append("gone" if came_by else "not passed again")
-        else:
-            standing.append("absent")
-        known = known or count > 0
-    return tuple(standing)
+# -- readings ----------------------------------------------------------------------------------------------------------
 
 
 def _readings(sides: Sequence[Side]) -> tuple[ReadingRow, ...]:

@@ -2,7 +2,14 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
+from metrograph.model.flows import Stop, Way
+from metrograph.model.lexicon import is_after_restart
 from metrograph.model.runs import POWER_ON, Run, Screen
+
+_DOORS = 3
+"""The fewest doors of an overview: fewer may be a person who went back."""
 
 
 def flow(run: Run) -> tuple[Screen, ...]:
@@ -23,6 +30,44 @@ def flow(run: Run) -> tuple[Screen, ...]:
             named = attempt.origin.removeprefix("from ")
             way = way[: _meeting_point(way, [named])] if named in {screen.title for screen in way} else way
     return tuple(way)
+
+
+def way_of(run: Run) -> Way:
+    """The same as alignment sees it, with the overview that leads to the other screens, if there is one.
+
+    An overview is a screen that was come back to again and again, from at least three screens that were gone to
+    directly from it.
+    """
+    screens = flow(run)
+    places = {id(screen): place for place, screen in enumerate(screens)}
+    own = [places.get(id(screen)) for screen in run.screens]
+    visits = _visits(run, own)
+    hub, doors = max(
+        ((hub, _behind(hub, visits)) for hub in sorted(set(visits))), key=lambda found: len(found[1]), default=(0, ())
+    )
+    stops = tuple(stop_of(screen) for screen in screens)
+    return Way(stops, hub, doors) if doors else Way(stops)
+
+
+def stop_of(screen: Screen) -> Stop:
+    """A screen as alignment sees it."""
+    keys = tuple(sorted({choice.key for choice in screen.choices}))
+    return Stop(screen.title, screen.kind, is_after_restart(screen.phase), keys)
+
+
+def _visits(run: Run, places: list[int | None]) -> list[int]:
+    """The places in the way of all screens that came to the front, one after the other."""
+    fronts = [places[each.screen] for each in run.stretches if each.screen is not None]
+    known = [place for place in fronts if place is not None]
+    return known[:1] + [after for before, after in pairwise(known) if before != after]
+
+
+def _behind(hub: int, visits: list[int]) -> tuple[int, ...]:
+    """The places behind the doors of a screen: what was visited between two of its own visits. None of too few."""
+    back = [index for index, place in enumerate(visits) if place == hub]
+    trips = [visits[start + 1 : end] for start, end in pairwise(back)]
+    enough = len({trip[0] for trip in trips}) >= _DOORS
+    return tuple(sorted({place for trip in trips for place in trip})) if enough else ()
 
 
 def _meeting_point(way: list[Screen], titles: list[str]) -> int:

@@ -141,7 +141,7 @@ def _screens(
     choices: dict[int | None, list[Choice]] = {}
     for cue, place in placed:
         if cue.verb in _HOW:
-            choices.setdefault(place.screen, []).append(_choice(cue, lexicon))
+            choices.setdefault(place.screen, []).append(_choice(cue, place, lexicon))
     screens = []
     for index, visit in enumerate(timeline.visits):
         own = tuple(stretches.get(index, ()))
@@ -208,7 +208,7 @@ def _issues(cues: list[Cue], timeline: Timeline) -> tuple[Issue, ...]:
 _HOW: dict[str, Any] = {"keep": "kept", "choose": "chosen", "enter": "typed"}
 
 
-def _choice(cue: Cue, lexicon: Lexicon) -> Choice:
+def _choice(cue: Cue, place: Place, lexicon: Lexicon) -> Choice:
     return Choice(
         key=cue.name or "",
         value=cue.text or None,
@@ -217,6 +217,7 @@ def _choice(cue: Cue, lexicon: Lexicon) -> Choice:
         offered=split_list(cue.field("offered") or ""),
         why=cue.field("why"),
         personal=lexicon.is_personal(cue.name or ""),
+        at=place.clock,
     )
 
 

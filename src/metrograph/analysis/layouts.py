@@ -54,6 +54,16 @@ def segments(layout: Layout) -> tuple[Segment, ...]:
     return (*pieces, Segment("free", free, free=True)) if free > 0 else tuple(pieces)
 
 
+def parts_of(layout: Layout) -> dict[str, str]:
+    """What a layout says, part by part, so that two of them can be held against each other."""
+    said = {"method": layout.method, "partition table": layout.table, "encryption": layout.encryption}
+    said |= {part.mount: f"{part.filesystem} {show_size(part.size)}" for part in layout.parts}
+    if layout.swap is not None:
+        size = "" if layout.swap.size is None else f" {show_size(layout.swap.size)}"
+        said["swap"] = layout.swap.how + size
+    return {name: value for name, value in (said | {"boot loader": layout.loader}).items() if value is not None}
+
+
 def differences(said: Layout, found: Layout) -> list[str]:
     """What is on the disk otherwise than the installer said, a sentence each; only where both say something."""
     sentences = []

@@ -28,19 +28,10 @@ from metrograph.model.ledgers import (
 )
 from metrograph.model.lexicon import Lexicon
 from metrograph.model.ranges import Range, median
-from metrograph.model.runs import Reading, Run
+from metrograph.model.runs import Reading
 
 _GOOD: dict[str, int] = {"fail": 0, "mixed": 1, "partly": 1, "pass": 2}
 _STATES = ("live", "installed", "updated")
-
-
-def digest(run: Run) -> Digest:
-    """What ledgers need of a run."""
-    update = next((phase.machine for phase in run.phases if phase.name == "update"), None)
-    return Digest(
-        run.run, run.release, run.rig, run.begun, run.milestones.installed, update, run.readings, run.facts, run.checks,
-        run.added,
-    )  # fmt: skip
 
 
 class Group(msgspec.Struct, frozen=True):

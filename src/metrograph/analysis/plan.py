@@ -7,14 +7,15 @@ from collections.abc import Sequence
 import msgspec
 
 from metrograph.analysis.alignment import merge
-from metrograph.analysis.compare import compare
-from metrograph.analysis.flow import flow
+from metrograph.analysis.changes import changes
+from metrograph.analysis.flow import flow, stop_of, way_of
 from metrograph.analysis.layouts import FOUND
 from metrograph.analysis.merged import merged_flow
 from metrograph.analysis.timeline import lay_out
 from metrograph.language.escapes import join_list
 from metrograph.model.comparison import Cell, Change, Row, Side
 from metrograph.model.cues import Cue, Log
+from metrograph.model.flows import NO_RULINGS, Rulings
 from metrograph.model.lexicon import Checklist, Lexicon
 from metrograph.model.ranges import ZERO
 from metrograph.model.runs import Choice, Run, Screen
@@ -39,10 +40,14 @@ class Step(msgspec.Struct, frozen=True):
 
 
 class Plan(msgspec.Struct, frozen=True):
-    """The way that a run is expected to take. side: the runs it was made from."""
+    """The way that a run is expected to take.
+
+    side: the runs it was made from; rulings: what a person has decided about screens.
+    """
 
     side: Side
     steps: tuple[Step, ...]
+    rulings: Rulings = NO_RULINGS
 
     @property
     def name(self) -> str:
@@ -50,17 +55,19 @@ class Plan(msgspec.Struct, frozen=True):
         return self.side.name
 
 
-def plan_of(name: str, sources: Sequence[tuple[Run, Log]], lexicon: Lexicon) -> Plan:
+def plan_of(name: str, sources: Sequence[tuple[Run, Log]], lexicon: Lexicon, rulings: Rulings = NO_RULINGS) -> Plan:
     """The plan that one run or several make, at least one, oldest first.
 
     A screen belongs to it when half of the runs or more passed it. Where they differ, what most of them had counts, and
     between equals the latest.
     """
     side = Side(name, tuple(run for run, _ in sources))
-    rows, (order,) = merged_flow([side])
-    usual = [(row, cell) for row in map(rows.__getitem__, order) if _is_usual(cell := row.cells[0], side)]
+    merged = merged_flow([side], rulings)
+    usual = [
+        (row, cell) for row in map(merged.rows.__getitem__, merged.orders[0]) if _is_usual(cell := row.cells[0], side)
+    ]
     followed = [followers_of(log, lexicon) for _, log in sources]
-    return Plan(side, tuple(_step(row, cell, sources, followed) for row, cell in usual if cell))
+    return Plan(side, tuple(_step(row, cell, sources, followed) for row, cell in usual if cell), rulings)
 
 
 def next_step(plan: Plan, run: Run) -> Step | None:
@@ -80,8 +87,10 @@ def steps_ahead(plan: Plan, run: Run) -> tuple[Step, ...]:
 
 def matches(plan: Plan, run: Run) -> list[Screen | None]:
     """For every step of the plan the run's screen that is for the same thing; None where it was not passed."""
-    partners = {id(row[0]): row[1] for row in merge([[step.screen for step in plan.steps], flow(run)]) if row[0]}
-    return [partners.get(id(step.screen)) for step in plan.steps]
+    way = flow(run)
+    rows = merge([[stop_of(step.screen) for step in plan.steps], way_of(run).stops], plan.rulings)
+    places = {step: place for step, place in rows if step is not None}
+    return [None if (place := places[step]) is None else way[place] for step in range(len(plan.steps))]
 
 
 def deviations(plan: Plan, run: Run) -> tuple[Change, ...]:
@@ -94,7 +103,8 @@ def deviations(plan: Plan, run: Run) -> tuple[Change, ...]:
     way = flow(run)
     if way:
         expected.discard(way[-1].title)
-    found = compare([plan.side, Side(run.run, (run,))]).changes
+    sides = [plan.side, Side(run.run, (run,))]
+    found = changes(sides, merged_flow(sides, plan.rulings))
     return tuple(each for each in found if each.what not in _ONLY_PASSED or each.title in expected)
 
 

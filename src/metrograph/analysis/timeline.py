@@ -181,12 +181,16 @@ class _Walker:
         self.waiting = False
 
     def _on_screen(self, cue: Cue) -> None:
-        kind = cue.field("kind") or self.lexicon.kind_of(cue.text)
+        seen = self.seen.get(cue.text)
+        if seen is not None and cue.field("kind") in {None, self.visits[seen].kind}:
+            kind = self.visits[seen].kind
+        else:
+            seen, kind = None, cue.field("kind") or self.lexicon.kind_of(cue.text)
         self._go_to(self.lexicon.phase_of(kind, self.phase, self.restarted))
         self.waiting = self.lexicon.unattended(kind)
-        if cue.text in self.seen:
-            self.screen = self.seen[cue.text]
-            self.returns[self.screen] += 1
+        if seen is not None:
+            self.screen = seen
+            self.returns[seen] += 1
             return
         self.screen = self.seen[cue.text] = len(self.visits)
         self.visits.append(Visit(cue.text, kind, self.phase, self.attempt, self.clock))

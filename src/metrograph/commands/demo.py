@@ -8,10 +8,10 @@ from typing import Annotated
 import typer
 
 from metrograph.commands.environment import command_app, environment_of, examples
-from metrograph.logbook.selection import Reader, shown_path
+from metrograph.logbook.selection import shown_path
 
 app = command_app()
-_SHOWN = ("larkmoor-7.0-heron", "larkmoor-8.0-heron")
+_SHOWN = ("larkmoor-7.0-heron", "larkmoor-8.0-heron", "larkmoor-9.0-beta-heron")
 
 
 @app.command(epilog=examples("metrograph demo", "metrograph demo /tmp/workshop --force"))
@@ -24,22 +24,21 @@ def demo(
     from metrograph.analysis.compare import compare
     from metrograph.analysis.lanes import lay_lanes
     from metrograph.commands.draw import write_figure
+    from metrograph.commands.gathering import gather
     from metrograph.demo import copy_demo
-    from metrograph.logbook.cards import load_rigs
     from metrograph.views.compare_text import render_comparison
     from metrograph.views.registry import FIGURES
 
     environment = environment_of(ctx)
     book = copy_demo(environment.folder / folder, force)
-    reader = Reader(book)
-    sides = [reader.side(name) for name in _SHOWN]
-    lanes = lay_lanes([run for side in sides for run in side.runs])
+    gathered = gather(environment, book.path, _SHOWN)
+    lanes = lay_lanes(gathered.runs)
     write_figure(book.path / "lanes.png", FIGURES["lanes"].draw(lanes, " against ".join(_SHOWN), "png"))
     where = shown_path(book.path)
     environment.say(f"{where}: a logbook with {len(book.run_names())} recorded installations, all made up")
     environment.say(f"{where}/lanes.png: the same timelines as below, drawn")
     environment.say(f"metrograph compare {' '.join(_SHOWN)} --logbook {where}")
     environment.show("\n")
-    environment.show(render_comparison(compare(sides, load_rigs(book)), lanes, environment.paper()))
+    environment.show(render_comparison(compare(gathered.sides, gathered.known), lanes, environment.paper()))
     environment.show("\n")
     environment.say(f"Go on with: metrograph show {book.run_names()[-1]} --logbook {where}")

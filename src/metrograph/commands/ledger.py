@@ -8,12 +8,12 @@ from typing import Annotated, TypeVar
 
 import typer
 
-from metrograph.analysis.ledgers import digest, group
+from metrograph.analysis.digests import digest
+from metrograph.analysis.ledgers import group
 from metrograph.commands.environment import Environment, complete_side
-from metrograph.logbook.cards import GROUPS, read_card
+from metrograph.logbook.cards import load_releases
 from metrograph.logbook.digests import all_digests
 from metrograph.logbook.selection import Reader
-from metrograph.model.cards import Release
 from metrograph.model.ledgers import Digest
 from metrograph.views.paper import Paper
 
@@ -33,7 +33,8 @@ class Sources:
     def __init__(self, environment: Environment, logbook: Path | None, names: Sequence[str] | None) -> None:
         self.environment = environment
         self.reader = Reader(environment.logbook(logbook))
-        self.group = group(self._digests(names), _cards(self.reader), one_line=bool(names))
+        self.cards = load_releases(self.reader.logbook)
+        self.group = group(self._digests(names), self.cards, one_line=bool(names))
         environment.warn_of(self.reader.faults)
 
     def _digests(self, names: Sequence[str] | None) -> list[Digest]:
@@ -49,9 +50,3 @@ class Sources:
             self.environment.show_json(ledger)
         else:
             self.environment.show(render(ledger, self.environment.paper()))
-
-
-def _cards(reader: Reader) -> dict[str, Release]:
-    book = reader.logbook
-    names = book.cards(GROUPS[Release]) if book is not None else []
-    return {name: read_card(book.card(GROUPS[Release], name), Release)[0] for name in names} if book else {}

@@ -148,6 +148,13 @@ def load_rigs(logbook: Logbook | None) -> dict[str, Rig]:
     return {name: read_card(logbook.card("rigs", name), Rig)[0] for name in logbook.cards("rigs")}
 
 
+def load_releases(logbook: Logbook | None) -> dict[str, Release]:
+    """All cards of releases that can be read; those that cannot are left to ``lint``."""
+    if logbook is None:
+        return {}
+    return {name: read_card(logbook.card("releases", name), Release)[0] for name in logbook.cards("releases")}
+
+
 def new_card(logbook: Logbook, name: str, card: Release | Rig) -> Path:
     """Writes a card that is not there yet; raises MetrographError when it is."""
     path = logbook.card(GROUPS[type(card)], name)

@@ -8,7 +8,7 @@ from __future__ import annotations
 import gc
 import hashlib
 import os
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from contextlib import suppress
 from pathlib import Path
 from typing import Any
@@ -16,12 +16,13 @@ from typing import Any
 import msgspec
 
 from metrograph import __version__
-from metrograph.analysis.ledgers import digest
+from metrograph.analysis.digests import digest
 from metrograph.errors import MetrographError
 from metrograph.logbook.files import replace_bytes
 from metrograph.logbook.folder import ENDING, Logbook, split_run
 from metrograph.logbook.selection import Reader
-from metrograph.model.ledgers import Digest
+from metrograph.model.flows import Way
+from metrograph.model.ledgers import Details, Digest
 
 _FOLDER, _FILE = ".cache", "digests"
 Track = Callable[[Sequence[str], str], Iterable[str]]
@@ -42,21 +43,28 @@ class _Store(msgspec.Struct, array_like=True):
 
 
 def all_digests(logbook: Logbook, reader: Reader, track: Track) -> list[Digest]:
-    """The digests of all runs of a logbook, by release and number.
+    """The digests of all runs of a logbook, by release and number; see ``digests_of``."""
+    return digests_of(logbook, reader, track, None)
+
+
+def digests_of(logbook: Logbook, reader: Reader, track: Track, releases: Collection[str] | None) -> list[Digest]:
+    """The digests of all runs of some releases, by release and number. Logs of others are not read.
 
     track: goes through names and may say how far it is.
+    releases: their ids; None for all.
     """
     made_by = _made_by(reader)
     stamps = dict(_stamps(logbook))
     kept = _load(logbook, made_by)
     good = {run: each for run, each in kept.items() if stamps.get(run) == each.stamp}
-    missing = sorted(stamps.keys() - good.keys(), key=split_run)
+    wanted = {run for run in stamps if releases is None or split_run(run)[0] in releases}
+    missing = sorted(wanted - good.keys(), key=split_run)
     for run in track(missing, "reading runs"):
         with suppress(MetrographError):  # gone in between, or not to be read; lint says so
             good[run] = _Kept(stamps[run], digest(reader.run(run, logbook.log(run))))
     if missing or len(good) != len(kept):
         _save(logbook, _Store(made_by, good))
-    return [good[run].digest for run in sorted(good, key=split_run)]
+    return [good[run].digest for run in sorted(wanted & good.keys(), key=split_run)]
 
 
 def _stamps(logbook: Logbook) -> Iterator[tuple[str, tuple[int, int, int]]]:
@@ -72,7 +80,7 @@ def _stamps(logbook: Logbook) -> Iterator[tuple[str, tuple[int, int, int]]]:
 
 def _made_by(reader: Reader) -> str:
     lexicon = msgspec.msgpack.encode(reader.lexicon)
-    return f"{__version__} {hashlib.sha256(lexicon).hexdigest()} {_shape(Digest)}"
+    return f"{__version__} {hashlib.sha256(lexicon).hexdigest()} {_shape(tuple[Digest, Details, Way])}"
 
 
 def _shape(kind: Any) -> str:

@@ -10,6 +10,7 @@ import msgspec
 from metrograph.errors import MetrographError, NotWritableError
 from metrograph.language.suggest import suggest
 from metrograph.logbook.files import create, read_bytes
+from metrograph.model.flows import Rulings
 from metrograph.model.lexicon import Checklist, Kind, Lexicon, Measure, load_lexicon
 
 MARK = "metrograph.toml"
@@ -30,6 +31,13 @@ _FIRST_SETTINGS = """\
 # checks = ["wireless", "printer"]
 # readings = ["memory", "disk used"]
 #
+# Screens that are for the same thing, or are not, whatever the program makes of them, by their titles:
+#
+# [same-as]
+# "Where should it go?" = "Disk"
+# [not-same-as]
+# "Extra software" = ["Software", "Extra drivers"]
+#
 # Kinds of screen of your own may stand here, beside those that come with the program:
 #
 # [kinds.licence]
@@ -39,13 +47,15 @@ _FIRST_SETTINGS = """\
 """
 
 
-class _Settings(msgspec.Struct, frozen=True):
+class _Settings(msgspec.Struct, frozen=True, rename={"same_as": "same-as", "not_same_as": "not-same-as"}):
     """What ``metrograph.toml`` may hold; see ``Lexicon`` for what it means."""
 
     kinds: dict[str, Kind] = {}
     personal: tuple[str, ...] = ()
     measures: dict[str, Measure] = {}
     checklist: Checklist = Checklist()
+    same_as: dict[str, str | tuple[str, ...]] = {}
+    not_same_as: dict[str, str | tuple[str, ...]] = {}
 
 
 class Logbook(msgspec.Struct, frozen=True):
@@ -76,6 +86,10 @@ class Logbook(msgspec.Struct, frozen=True):
         wanted = [name for name in names if release is None or split_run(name)[0] == release]
         return sorted(wanted, key=split_run)
 
+    def releases_with_runs(self) -> list[str]:
+        """The ids of all releases that were installed, by name."""
+        return sorted({split_run(run)[0] for run in self.run_names()})
+
     def lexicon(self) -> Lexicon:
         """What screens are for, own kinds included; raises MetrographError when the settings are wrong."""
         own = self._settings()
@@ -85,19 +99,30 @@ class Logbook(msgspec.Struct, frozen=True):
         """What should be tried and read in every run; raises MetrographError when the settings are wrong."""
         return self._settings().checklist
 
+    def rulings(self) -> Rulings:
+        """What was decided about screens; raises MetrographError when the settings are wrong."""
+        own = self._settings()
+        return Rulings(_pairs(own.same_as), _pairs(own.not_same_as))
+
     def _settings(self) -> _Settings:
         import tomllib
 
         path = self.path / MARK
         try:
             settings = tomllib.loads(read_bytes(path, "logbook settings").decode())
-            unknown = settings.keys() - set(_Settings.__struct_fields__)
+            unknown = settings.keys() - set(_Settings.__struct_encode_fields__)
             if unknown:
-                expected = ", ".join(_Settings.__struct_fields__)
+                expected = ", ".join(_Settings.__struct_encode_fields__)
                 raise MetrographError(f"{path}: there is no setting “{min(unknown)}”; expected: {expected}")
             return msgspec.convert(settings, _Settings)
         except (tomllib.TOMLDecodeError, UnicodeDecodeError, msgspec.ValidationError) as error:
             raise MetrographError(f"{path}: {error}") from error
+
+
+def _pairs(table: dict[str, str | tuple[str, ...]]) -> frozenset[frozenset[str]]:
+    """Each title of a table with each that it stands beside."""
+    every = ((title, (beside,) if isinstance(beside, str) else beside) for title, beside in table.items())
+    return frozenset(frozenset((title, each)) for title, beside in every for each in beside)
 
 
 def check_id(text: str, what: str) -> str:

@@ -14,6 +14,7 @@ from metrograph.logbook.files import read_bytes
 from metrograph.logbook.folder import ENDING, Logbook, unknown
 from metrograph.model.comparison import Side
 from metrograph.model.cues import Fault, Log
+from metrograph.model.flows import NO_RULINGS, Rulings
 from metrograph.model.lexicon import Lexicon, load_lexicon
 from metrograph.model.runs import Run
 
@@ -49,6 +50,7 @@ class Reader:
     def __init__(self, logbook: Logbook | None) -> None:
         self.logbook = logbook
         self.lexicon: Lexicon = logbook.lexicon() if logbook else load_lexicon()
+        self.rulings: Rulings = logbook.rulings() if logbook else NO_RULINGS
         self.faults: list[Fault] = []
 
     def log(self, path: Path) -> Log:
@@ -81,7 +83,9 @@ class Reader:
         logs = [(run, self.log(path)) for run, path in selected.logs if run != of]
         runs = [(fold(log, run, self.lexicon), log) for run, log in logs]
         sources = [source for source in runs if source[0].ended] if name not in {run for run, _ in logs} else runs
-        return plan_of(selected.name, sorted(sources, key=_begun_first), self.lexicon) if sources else None
+        if not sources:
+            return None
+        return plan_of(selected.name, sorted(sources, key=_begun_first), self.lexicon, self.rulings)
 
 
 def _begun(run: Run) -> float:

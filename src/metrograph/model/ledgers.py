@@ -12,11 +12,28 @@ from typing import Literal
 
 import msgspec
 
+from metrograph.model.figures import Figures
+from metrograph.model.flows import Stop
 from metrograph.model.ranges import Range
-from metrograph.model.runs import Addition, Check, Fact, Reading
+from metrograph.model.runs import Addition, Check, Fact, Issue, Reading
 
 Verdict = Literal["first", "new", "raised", "lowered", "replaced", "dropped", "same", "absent"]
 Standing = Literal["pass", "fail", "partly", "skipped", "not tried", "mixed"]
+
+
+class Details(msgspec.Struct, frozen=True, array_like=True):
+    """What only some ledgers need of a run.
+
+    figures: see ``model/figures.py``; phases: the names of those it went through.
+    issue_stops: for each issue the screen that it stood on; None where there was none.
+    ended: whether the run is over.
+    """
+
+    ended: bool
+    figures: Figures
+    phases: tuple[str, ...]
+    issues: tuple[Issue, ...]
+    issue_stops: tuple[Stop | None, ...]
 
 
 class Digest(msgspec.Struct, frozen=True, array_like=True):
@@ -24,6 +41,7 @@ class Digest(msgspec.Struct, frozen=True, array_like=True):
 
     installed: when all was copied, on the clock.
     update_time: how long the machine worked on the first update; None when there was none.
+    way, details: a ``Way`` and ``Details``, packed, so that nobody waits for them who does not look at them.
     """
 
     run: str
@@ -36,6 +54,8 @@ class Digest(msgspec.Struct, frozen=True, array_like=True):
     facts: tuple[Fact, ...]
     checks: tuple[Check, ...]
     added: tuple[Addition, ...]
+    way: msgspec.Raw
+    details: msgspec.Raw
 
 
 class Figure(msgspec.Struct, frozen=True):

@@ -11,7 +11,7 @@ from typing import Literal
 import msgspec
 
 from metrograph.model.layouts import Layout
-from metrograph.model.ranges import Range, total
+from metrograph.model.ranges import ZERO, Range, total
 
 Who = Literal["person", "machine", "paused"]
 State = Literal["live", "installed", "updated"]
@@ -115,6 +115,7 @@ class Choice(msgspec.Struct, frozen=True):
     preset: what stood there before; None when unknown.
     offered: as far as it was noted.
     personal: whether its values tell who or where.
+    at: when it was noted, on the clock.
     """
 
     key: str
@@ -124,6 +125,7 @@ class Choice(msgspec.Struct, frozen=True):
     offered: tuple[str, ...] = ()
     why: str | None = None
     personal: bool = False
+    at: Range = ZERO
 
 
 class Screen(msgspec.Struct, frozen=True):

@@ -1,43 +1,101 @@
-"""A comparison in the terminal: care first, then lanes, aligned screens, what changed, times, issues, readings."""
+"""A comparison in the terminal: the answer in a few lines, then care, timelines, screens, changes, figures, issues."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from itertools import pairwise
+from collections.abc import Sequence
+
+import msgspec
 
 from metrograph.analysis.lanes import Lanes
-from metrograph.language.times import show_difference, show_duration
-from metrograph.model.comparison import Cell, Comparison, PhaseTime, ReadingRow, Row, Times
-from metrograph.model.ranges import ZERO, Range, difference
+from metrograph.language.times import show_duration
+from metrograph.model.comparison import Cell, Change, Comparison, ReadingRow, Row
+from metrograph.model.figures import FIGURES
+from metrograph.views.brief import render_brief
+from metrograph.views.figures_text import (
+    NOTHING,
+    ends,
+    render_conclusions,
+    render_effort,
+    render_times,
+    show_spread,
+)
+from metrograph.views.issues_text import issue_table
 from metrograph.views.lanes_text import render_lanes
 from metrograph.views.paper import Paper
 from metrograph.views.run_text import show_value
 from metrograph.views.safe import readable
-from metrograph.views.sentences import sentence
+from metrograph.views.sentences import rests_on, sentence
 from metrograph.views.table import Column, render_lines, render_table
 
-_NOTHING = "—"
+_LEFT, _ACROSS = 42, 12  # columns of all that is not a release, and of a release
 
 
 def render_comparison(comparison: Comparison, lanes: Lanes, paper: Paper) -> str:
-    """The whole comparison."""
+    """The whole comparison; of too many releases for the paper a summary, and the last against the baseline."""
     comparison, lanes = readable(comparison), readable(lanes)
+    title = _title(comparison, paper) + render_brief(comparison, paper)
+    summary = ""
+    if len(comparison.releases) > most_releases(paper):
+        summary = _summary(comparison, paper)
+        comparison = narrowed(comparison, ends(comparison))
     parts = [
-        _title(comparison, paper),
+        title,
         _care(comparison, paper),
-        render_lanes(lanes, paper),
+        summary,
+        render_lanes(lanes, paper) if not summary else "",
         _screens(comparison, paper),
         _changes(comparison, paper),
-        _times(comparison, paper),
+        render_times(comparison, paper),
+        render_effort(comparison.releases, comparison.figures, paper),
+        render_conclusions(comparison, paper),
         _issues(comparison, paper),
         _readings(comparison, paper),
     ]
     return paper.finish("\n".join(part for part in parts if part))
 
 
+def most_releases(paper: Paper) -> int:
+    """How many releases stand side by side with their cells whole: 3 at 80 columns, 6 at 120; in a pipe, all."""
+    return 10**6 if paper.piped else max((paper.width - _LEFT) // _ACROSS, 3)
+
+
+def narrowed(comparison: Comparison, names: Sequence[str]) -> Comparison:
+    """The same with some of its releases only."""
+    places = [comparison.releases.index(name) for name in names]
+
+    def pick(values: tuple[object, ...]) -> tuple[object, ...]:
+        return tuple(values[place] for place in places)
+
+    def within(changes: Sequence[Change]) -> tuple[Change, ...]:
+        return tuple(each for each in changes if {each.earlier, each.later} <= set(names))
+
+    rows = [msgspec.structs.replace(row, cells=pick(row.cells)) for row in comparison.rows]
+    issues = [msgspec.structs.replace(row, cells=pick(row.cells)) for row in comparison.issues]
+    readings = [msgspec.structs.replace(row, values=pick(row.values)) for row in comparison.readings]
+    per_release = {
+        name: pick(getattr(comparison, name)) for name in ("releases", "runs", "overviews", "times", "figures")
+    }
+    return msgspec.structs.replace(
+        comparison,
+        **per_release,
+        rows=tuple(row for row in rows if any(row.cells)),
+        changes=within((*comparison.changes, *comparison.since_baseline)),
+        since_baseline=(),
+        contrasts=tuple(each for each in comparison.contrasts if {each.earlier, each.later} <= set(names)),
+        issues=tuple(row for row in issues if any(cell.standing != "absent" for cell in row.cells)),
+        readings=tuple(row for row in readings if any(value is not None for value in row.values)),
+        care=tuple(msgspec.structs.replace(each, values=pick(each.values)) for each in comparison.care),
+    )
+
+
 def _title(comparison: Comparison, paper: Paper) -> str:
-    named = zip(comparison.releases, comparison.runs, strict=True)
-    sides = " against ".join(f"{name} ({_count(len(runs), 'run')})" for name, runs in named)
+    """What is compared, in a line where it fits, and against what."""
+    named = [
+        f"{name} ({_count(len(runs), 'run')})" for name, runs in zip(comparison.releases, comparison.runs, strict=True)
+    ]
+    sides = " against ".join(named)
+    if len(named) > most_releases(paper):
+        sides = f"{named[0]} to {named[-1]}, {len(named)} releases"
     lines = render_lines([sides], paper, indent=0).splitlines()
     return "".join(f"{paper.heading(line)}\n" for line in lines) + f"baseline: {comparison.baseline}\n"
 
@@ -52,8 +110,35 @@ def _care(comparison: Comparison, paper: Paper) -> str:
     lines = []
     for care in comparison.care:
         values = " | ".join(value or "not said" for value in care.values)
-        lines.append(f"{care.sentence} {values}")
+        grounds = "Times cannot be compared: " if care.grounds == "times" else ""
+        sentence = care.sentence[0].lower() + care.sentence[1:] if grounds else care.sentence
+        lines.append(f"{grounds}{sentence} {values}")
     return paper.heading("Read with care") + "\n" + render_lines(lines, paper)
+
+
+def _summary(comparison: Comparison, paper: Paper) -> str:
+    """A line a release, where there are too many to stand side by side."""
+    names = {
+        "screens": "screens",
+        "decisions": "decisions",
+        "desktop": "desktop",
+        "hands-on": "hands-on",
+        "lost": "lost",
+    }
+    columns = [Column("release", gives=True), Column("runs", right=True)]
+    columns += [Column(word, right=True) for word in names.values()]
+    columns += [Column("changes", right=True), Column("issues", right=True)]
+    rows = []
+    for place, (name, runs, figures) in enumerate(
+        zip(comparison.releases, comparison.runs, comparison.figures, strict=True)
+    ):
+        cells = [show_spread(figures.get(key), FIGURES[key].unit) for key in names]
+        changed = sum(each.later == name for each in comparison.changes)
+        issues = sum(bool(row.cells[place].seen) for row in comparison.issues)
+        rows.append([name, str(len(runs)), *cells, str(changed) if place else NOTHING, str(issues)])
+    first, last = ends(comparison)
+    note = f"Below, {last} against {first}; --json has all."
+    return f"{paper.heading('Releases')}\n{render_table(columns, rows, paper)}{render_lines([note], paper)}"
 
 
 # -- the aligned screens -----------------------------------------------------------------------------------------------
@@ -61,11 +146,12 @@ def _care(comparison: Comparison, paper: Paper) -> str:
 
 def _screens(comparison: Comparison, paper: Paper) -> str:
     columns = [
+        Column("row", right=True),
         Column("screen", gives=True),
         Column("kind"),
         *(Column(name, right=True, gives=True) for name in comparison.releases),
     ]
-    rows = [[_titles(row), row.kind, *(_cell(cell) for cell in row.cells)] for row in comparison.rows]
+    rows = [[str(row.number), _titles(row), row.kind, *(_cell(cell) for cell in row.cells)] for row in comparison.rows]
     marks = "● all pre-set values kept  ○ something changed or typed  — no such screen"
     key = "" if paper.piped else paper.ink(marks, dim=True) + "\n"
     return f"{paper.heading('Screens, aligned')}\n{render_table(columns, rows, paper)}{key}"
@@ -77,7 +163,7 @@ def _titles(row: Row) -> str:
 
 def _cell(cell: Cell | None) -> str:
     if cell is None:
-        return _NOTHING
+        return NOTHING
     changed = any(choice.how != "kept" for choice in cell.choices)
     mark = " ○" if changed else " ●" if cell.choices else "  "
     return show_duration(cell.on_clock) + mark
@@ -87,58 +173,17 @@ def _cell(cell: Cell | None) -> str:
 
 
 def _changes(comparison: Comparison, paper: Paper) -> str:
+    """Between neighbours; and where there are more than two, between the baseline and the last."""
+    every = (*comparison.changes, *comparison.since_baseline)
+    pairs = list(dict.fromkeys(zip(comparison.releases, comparison.releases[1:], strict=False)))
+    pairs += [pair for pair in [ends(comparison)] if pair not in pairs]
     text = ""
-    for earlier, later in dict.fromkeys(pairwise(comparison.releases)):
-        own = [each for each in comparison.changes if (each.earlier, each.later) == (earlier, later)]
-        said = [sentence(change) for change in own] or ["Nothing in screens, questions, answers or trials."]
+    for earlier, later in pairs:
+        own = [each for each in every if (each.earlier, each.later) == (earlier, later)]
+        said = [sentence(change) + rests_on(change) for change in own]
+        said = said or ["Nothing in screens, questions, answers, trials or the disk."]
         text += f"{paper.heading(f'What changed from {earlier} to {later}')}\n{render_lines(said, paper)}"
     return text
-
-
-# -- times -------------------------------------------------------------------------------------------------------------
-
-
-def _times(comparison: Comparison, paper: Paper) -> str:
-    """Durations side by side; the last column sets the last release against the baseline."""
-    columns = [Column("median of runs", gives=True)]
-    columns += [Column(name, right=True, gives=True) for name in comparison.releases]
-    columns.append(Column("difference", right=True))
-    parts: dict[str, Callable[[Times], Range | None]] = {
-        "to the first question": lambda times: times.milestones.first_question,
-        "to installed": lambda times: times.milestones.installed,
-        "to the desktop": lambda times: times.milestones.desktop,
-        "to updated": lambda times: times.milestones.updated,
-        "on the clock": lambda times: times.on_clock,
-        "  hands-on": lambda times: times.person,
-        "  waiting": lambda times: times.machine,
-        "lost to trouble": lambda times: times.lost,
-    }
-    rows = [[name, *_durations([part(times) for times in comparison.times])] for name, part in parts.items()]
-    phases = dict.fromkeys(phase for times in comparison.times for phase in times.phases)
-    rows += [_phase_row(phase, [times.phases.get(phase) for times in comparison.times]) for phase in phases]
-    key = "" if paper.piped else paper.ink("(in brackets: hands-on)", dim=True) + "\n"
-    return f"{paper.heading('Times')}\n{render_table(columns, rows, paper)}{key}"
-
-
-def _phase_row(phase: str, times: list[PhaseTime | None]) -> list[str]:
-    """A phase with all its time, and in brackets the part that a person spent."""
-    *_, difference = _durations([time.on_clock if time else None for time in times])
-    cells = [f"{show_duration(time.on_clock)} ({show_duration(time.person)})" if time else _NOTHING for time in times]
-    return [phase, *cells, difference]
-
-
-def _durations(values: list[Range | None]) -> list[str]:
-    shown = [_NOTHING if value is None else show_duration(value) for value in values]
-    return [*shown, _difference(values[0] or ZERO, values[-1] or ZERO) if values[0] or values[-1] else ""]
-
-
-def _difference(before: Range, after: Range) -> str:
-    """Last against first, with longer or shorter in words, or the bounds of it."""
-    low, high = difference(before, after)
-    if low is not None and low == high:
-        word = "" if round(low) == 0 else " longer" if low > 0 else " shorter"
-        return show_difference(low) + word
-    return " to ".join("?" if bound is None else show_difference(bound) for bound in (low, high))
 
 
 # -- issues and readings -----------------------------------------------------------------------------------------------
@@ -147,15 +192,7 @@ def _difference(before: Range, after: Range) -> str:
 def _issues(comparison: Comparison, paper: Paper) -> str:
     if not comparison.issues:
         return ""
-    columns = [Column("issue", gives=True), *(Column(name, gives=True) for name in comparison.releases)]
-    rows = []
-    for issue in comparison.issues:
-        cells = [
-            f"{standing}, {seen} of {_count(len(runs), 'run')}" if seen else standing
-            for seen, standing, runs in zip(issue.seen, issue.standing, comparison.runs, strict=True)
-        ]
-        rows.append([issue.summary, *(_NOTHING if cell == "absent" else cell for cell in cells)])
-    return f"{paper.heading('Issues')}\n{render_table(columns, rows, paper)}"
+    return issue_table("Issues", comparison.releases, range(len(comparison.releases)), comparison.issues, paper)
 
 
 def _readings(comparison: Comparison, paper: Paper) -> str:
@@ -169,4 +206,4 @@ def _readings(comparison: Comparison, paper: Paper) -> str:
 
 
 def _values(row: ReadingRow) -> list[str]:
-    return [_NOTHING if value is None else show_value(value, row.unit) for value in row.values]
+    return [NOTHING if value is None else show_value(value, row.unit) for value in row.values]

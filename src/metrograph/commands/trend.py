@@ -1,0 +1,46 @@
+"""One figure along the releases of a distribution."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+import typer
+
+from metrograph.commands.environment import JsonOption, LogbookOption, command_app, environment_of, examples
+from metrograph.commands.ledger import NamesArgument, Sources
+from metrograph.logbook.folder import unknown
+
+app = command_app()
+
+
+@app.command(
+    epilog=examples(
+        "metrograph trend desktop", "metrograph trend memory --state live", "metrograph trend updates --json"
+    )
+)
+def trend(
+    ctx: typer.Context,
+    figure: Annotated[str, typer.Argument(metavar="FIGURE", help="desktop, hands-on, screens, memory ...")],
+    names: NamesArgument = None,
+    state: Annotated[
+        str | None, typer.Option(metavar="STATE", help="Of a reading: live, installed or updated.")
+    ] = None,
+    json: JsonOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Follow a figure along the releases of each line.
+
+    A figure is a moment (first-question, installed, desktop, updated), a time (on-clock, hands-on, waiting, lost,
+    longest-leave), a count (screens, decisions, kept, chosen, typed, right, wrong, returns, calls, attempts, issues,
+    asked-first), or anything that was read, such as memory or updates.
+    """
+    from metrograph.analysis.trend import names_of, trends
+    from metrograph.views.effort_text import render_trends
+
+    sources = Sources(environment_of(ctx), logbook, names)
+    if state is not None and state not in ("live", "installed", "updated"):
+        raise unknown("state", state, ["live", "installed", "updated"])
+    known = names_of(sources.group)
+    if figure not in known:
+        raise unknown("figure", figure, known, "“metrograph trend --help” lists them; readings go by their names")
+    sources.show(trends(sources.group, figure, sources.reader.lexicon, state), json, render_trends)
