@@ -13,9 +13,11 @@ class Personal(LogbookCase):
         self.assertIn("this looks like a password", refused)
         self.assertNotIn("hunter2", refused)
         self.ok("end")
+        other = self.ok("begin", "larkmoor-8.0-heron").split()[0]
+        self.ok("end")
         for words in (
             ["show", run],
-            ["compare", run, run],
+            ["compare", run, other],
             ["show", run, "--json"],
             ["draw", "lanes", run, "-o", "x.svg"],
         ):

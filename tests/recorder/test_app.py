@@ -228,7 +228,7 @@ class Planned(AppCase):
             self.assertEqual(self.app.line.value, "keep swap = none")
             await self.type("<backspace>" * 1, "<backspace>", "<backspace>", "<backspace>", "file", "<enter>")
             self.assertIn("swap is pre-set differently: file, not none.", self.shown("message"))
-            self.assertIn("3 off the plan", self.shown("front"))
+            self.assertIn("2 off the plan", self.shown("front"))
             await self.type("<f2>")
             self.assertIn("no screen after this one", self.shown("message"))
         self.assertIn("0:00 keep language = English\n0:00 screen Disk\n0:00 keep swap = file\n", self.cues())

@@ -26,6 +26,8 @@ _REPEATED = frozenset(
 ANSWERS = frozenset({"keep", "choose"})
 """The verbs of answers that may be repeated as they were; what was typed may not."""
 _ONLY_PASSED = frozenset({"screen-gone", "question-gone"})
+_OF_THE_WHOLE = frozenset({"phase-new", "phase-gone", "hands-changed", "overview-new", "overview-gone"})
+"""Changes that can be told only when a run is over, or follow from others."""
 
 
 class Step(msgspec.Struct, frozen=True):
@@ -105,7 +107,8 @@ def deviations(plan: Plan, run: Run) -> tuple[Change, ...]:
         expected.discard(way[-1].title)
     sides = [plan.side, Side(run.run, (run,))]
     found = changes(sides, merged_flow(sides, plan.rulings))
-    return tuple(each for each in found if each.what not in _ONLY_PASSED or each.title in expected)
+    told = (each for each in found if each.what not in _OF_THE_WHOLE)
+    return tuple(each for each in told if each.what not in _ONLY_PASSED or each.title in expected)
 
 
 def new_deviations(plan: Plan, before: Run, after: Run) -> tuple[Change, ...]:

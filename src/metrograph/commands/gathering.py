@@ -42,7 +42,7 @@ def gather(
 ) -> Gathered:
     """Reads what was named; raises MetrographError when that is not two or more, or has no such baseline."""
     if len(set(names)) < 2:
-        raise MetrographError("name two or more to compare: releases, runs, or logs' paths")
+        raise MetrographError("name two or more to compare, each once: releases, runs, or logs' paths")
     reader = Reader(environment.logbook_or_none(logbook))
     named = [reader.side(name) for name in dict.fromkeys(names)]
     base = named[0].name if baseline is None else baseline

@@ -102,7 +102,6 @@ _DEVIATIONS = {
     "typing-changed": "{key} was {after}, not {before}.",
     "check-changed": "The trial {key} came out {after}, not {before}.",
     "layout-changed": "The disk is laid out differently: {key} is {after}, not {before}.",
-    "phase-new": "There is a {key} phase, which the plan has not.",
 }
 _SENTENCES: dict[str, str] = {
     "overview-new": "The installer is now one overview, “{title}”, with doors to the other screens.",

@@ -1,0 +1,190 @@
+"""Comparing through the commands: all that the demo's story holds can be read off what they print."""
+
+import json
+import tempfile
+import unittest
+from pathlib import Path
+from typing import Any, ClassVar
+
+from metrograph.demo import copy_demo
+from metrograph.logbook.folder import Logbook
+from tests.helpers import call
+
+SEVEN, EIGHT, NINE = "larkmoor-7.0-heron", "larkmoor-8.0-heron", "larkmoor-9.0-beta-heron"
+WREN, OSTERBY = "larkmoor-8.0-wren", "osterby-2026.1"
+
+
+class DemoCase(unittest.TestCase):
+    folder: ClassVar[tempfile.TemporaryDirectory[str]]
+    book: ClassVar[Logbook]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.folder = tempfile.TemporaryDirectory()
+        cls.addClassCleanup(cls.folder.cleanup)
+        cls.book = copy_demo(Path(cls.folder.name) / "demo")
+
+    def ok(self, *words: str) -> str:
+        done = call(*words, folder=self.book.path)
+        self.assertEqual((done.returncode, done.stderr), (0, ""), words)
+        return done.stdout
+
+    def json(self, *words: str) -> Any:
+        return json.loads(self.ok(*words, "--json"))
+
+
+class Story(DemoCase):
+    def test_what_the_first_release_is(self) -> None:
+        shown = self.json("show", f"{SEVEN}-1")
+        self.assertEqual(len(shown["screens"]), 15)
+        phases = {screen["title"]: screen["phase"] for screen in shown["screens"]}
+        self.assertEqual((phases["Your account"], phases["Package source"]), ("questions", "questions"))
+        self.assertIn("swap: none (kept)", self.ok("show", f"{SEVEN}-1"))
+        self.assertIn("asked before copying starts\t100 %\t", self.ok("effort", SEVEN, EIGHT))
+
+    def test_what_the_second_brought(self) -> None:
+        text = self.ok("compare", SEVEN, EIGHT)
+        self.assertIn(
+            "On “Disk”, swap is no longer pre-set to none but to file. (3:49 in run 2 → 15:05 in run 2)", text
+        )
+        self.assertIn("The trial “printer” came out fail; before it was pass.", text)
+        self.assertIn("Times are compared on bench-vm only.", text)
+        self.assertIn("those on bench-vm only; corrected for", text)
+
+    def test_the_lost_attempt_on_the_laptop(self) -> None:
+        text = self.ok("issues", SEVEN, EIGHT)
+        self.assertIn("disk-hidden: The disk screen lists no disk (blocker, Disk). In the only run that came by,"
+                      " only on rigs like loan-laptop", text)  # fmt: skip
+        self.assertIn("it cost 7:20; way round: storage controller switched to its plain mode in the firmware.", text)
+        self.assertIn("attempts\t1\t1 (1–2)\n", self.ok("effort", SEVEN, EIGHT))
+
+    def test_what_the_beta_brought(self) -> None:
+        text = self.ok("compare", EIGHT, NINE)
+        for title in ("Where are you?", "Keyboard", "Your account"):
+            self.assertIn(f"“{title}” has moved across the restart: it stood in questions", text)
+        self.assertIn("The screen “Package source” (source) is gone.", text)
+        self.assertIn("New screen “Extra drivers” (extras).", text)
+        self.assertIn("The disk screen “Disk” is now called “Where should it go?”.", text)
+        self.assertIn("“Where should it go?” now asks for selection (small).", text)
+        self.assertIn("to installed: −4:30 shorter (between −6:29 and −2:26), clear", text)
+
+    def test_what_healed_what_broke_and_what_nobody_knows(self) -> None:
+        rows = {
+            row["name"]: [cell["standing"] for cell in row["cells"]]
+            for row in self.json("issues", SEVEN, EIGHT, NINE)["rows"]
+        }
+        self.assertEqual(rows, {
+            "disk-hidden": ["absent", "new", "not retested"],
+            "printer-silent": ["absent", "new", "gone"],
+            "tour-hangs": ["absent", "absent", "new"],
+            "keyboard-guess": ["absent", "absent", "new"],
+        })  # fmt: skip
+        self.assertIn(
+            "tour-hangs: The tour hangs at its third step (major, Snapshots). In 1 of 2 runs", self.ok("issues")
+        )
+
+    def test_the_keyboard_is_guessed_wrong_again(self) -> None:
+        self.assertIn("layout is no longer pre-set to English (UK) but to English (US), as it was in larkmoor-7.0-heron.",
+                      self.ok("compare", SEVEN, EIGHT, NINE))  # fmt: skip
+
+    def test_the_first_update_is_long_for_the_image_is_old(self) -> None:
+        text = self.ok("compare", EIGHT, NINE)
+        self.assertIn(
+            "The images were of different age, so first updates differ for that alone. 4 to 11 days | 49 days", text
+        )
+        self.assertIn("to updated: +17:44 longer", text)
+        heron = self.json("trend", "updates")[0]
+        self.assertEqual([point["median"][0] for point in heron["points"]], [41, 12.5, 412])
+
+    def test_the_same_installer_with_a_lighter_desktop(self) -> None:
+        found = self.json("kinship")
+        self.assertIn([EIGHT, WREN], [sorted({EIGHT, WREN} & set(family)) for family in found["families"]])
+        self.assertFalse(any({OSTERBY, NINE} & set(family) for family in found["families"] if EIGHT in family))
+        self.assertRegex(self.ok("compare", EIGHT, WREN), r"memory \(installed\): −\d+ MiB less .*, clear\n")
+
+    def test_questions_in_a_terminal_and_a_gap_that_stays_a_range(self) -> None:
+        found = self.json("compare", EIGHT, OSTERBY)
+        self.assertEqual((found["releases"], found["baseline"]), ([OSTERBY, EIGHT], EIGHT))
+        rows = [row["titles"] for row in found["rows"] if all(row["cells"])]
+        self.assertIn(["Which disk?", "Disk"], rows)
+        self.assertIn(["Installing packages", "Copying files"], rows)
+        text = self.ok("issues", OSTERBY)
+        self.assertIn("it cost 8:50–12:50; way round: the third source of the list.", text)
+        self.assertIn("to the desktop\t21:44–25:44\t19:52\t", self.ok("compare", EIGHT, OSTERBY))
+        contrast = next(each for each in found["contrasts"] if each["name"] == "installed")
+        self.assertLess(contrast["difference"][0], contrast["difference"][1])
+        self.assertEqual(found["times"][0]["paused"], [2730, 2730])
+
+
+class Calls(DemoCase):
+    def test_the_order_of_the_names_changes_the_baseline_and_nothing_else(self) -> None:
+        one, other = (
+            self.json("compare", SEVEN, EIGHT, NINE),
+            self.json("compare", NINE, EIGHT, SEVEN, "--baseline", SEVEN),
+        )
+        self.assertEqual(one, other)
+        turned = self.json("compare", NINE, SEVEN)
+        self.assertEqual((turned["releases"], turned["baseline"]), ([SEVEN, NINE], NINE))
+
+    def test_one_run_each_borrows_spread_from_the_line_and_says_so(self) -> None:
+        text = self.ok("compare", f"{SEVEN}-1", f"{EIGHT}-1")
+        self.assertIn("The spread is that of repeats of larkmoor-8.0-heron, larkmoor-9.0-beta-heron.", text)
+        alone = self.ok("compare", f"runs/{SEVEN}-1.metro", f"runs/{EIGHT}-1.metro", "--logbook", ".")
+        self.assertEqual(alone, text)
+        (self.book.path / "apart").mkdir(exist_ok=True)
+        for name in (f"{SEVEN}-1", f"{EIGHT}-1"):
+            (self.book.path / f"apart/{name}.metro").write_bytes(self.book.log(name).read_bytes())
+        done = call("compare", f"{SEVEN}-1.metro", f"{EIGHT}-1.metro", folder=self.book.path / "apart")
+        self.assertIn("The spread is that of repeats", done.stdout)
+
+    def test_strict_exits_with_1_when_times_cannot_be_compared(self) -> None:
+        self.ok("compare", SEVEN, EIGHT, "--strict")
+        done = call("compare", SEVEN, f"{EIGHT}-2", "--strict", folder=self.book.path)
+        self.assertEqual(done.returncode, 1)
+        self.assertIn("times cannot be compared: rig, ", done.stderr)
+        self.assertIn("Times cannot be compared: the rigs differ", done.stdout)
+
+    def test_why_by_number_and_by_title(self) -> None:
+        text = self.ok("compare", EIGHT, NINE, "--why", "disk")
+        self.assertEqual(text, self.ok("compare", EIGHT, NINE, "--why", "8"))
+        for line in (
+            "kind: disk, the same",
+            "questions: 0.67 in common: method, swap",
+            "place: in order with the others",
+        ):
+            self.assertIn(f"  {line}\n", text)
+        found = self.json("compare", EIGHT, NINE, "--why", "Keyboard")
+        self.assertTrue(found["reasons"][0]["across"])
+        self.assertIn("Not in larkmoor-9.0-beta-heron", self.ok("compare", EIGHT, NINE, "--why", "Package source"))
+        for wrong in ("99", "0", "Kettle"):
+            done = call("compare", EIGHT, NINE, "--why", wrong, folder=self.book.path)
+            self.assertEqual(done.returncode, 2)
+            self.assertIn(f"there is no row “{wrong}”", done.stderr)
+
+    def test_a_person_overrules_what_is_found(self) -> None:
+        settings = self.book.path / "metrograph.toml"
+        before = settings.read_text()
+        self.addCleanup(settings.write_text, before)
+        settings.write_text(
+            before
+            + '\n[not-same-as]\n"Disk" = "Where should it go?"\n[same-as]\n"Extra drivers" = ["Package source"]\n'
+        )
+        rows = [row["titles"] for row in self.json("compare", EIGHT, NINE)["rows"]]
+        self.assertIn(["Package source", "Extra drivers"], rows)
+        self.assertNotIn(["Disk", "Where should it go?"], rows)
+        self.assertIn("metrograph.toml says that", self.ok("compare", EIGHT, NINE, "--why", "Package source"))
+        settings.write_text(before + "\n[same-as]\nDisk = 3\n")
+        done = call("compare", EIGHT, NINE, folder=self.book.path)
+        self.assertEqual((done.returncode, "metrograph.toml: Expected" in done.stderr), (2, True))
+
+    def test_wrong_calls_say_what_would_be_right(self) -> None:
+        for words, said in (
+            (["compare", EIGHT, EIGHT], "name two or more to compare, each once"),
+            (["compare", EIGHT, NINE, "--baseline", "larkmoor-9.0-beta"], "expected: larkmoor-9.0-beta-heron"),
+            (["trend", "deskop"], "did you mean desktop?"),
+            (["trend", "memory", "--state", "lively"], "did you mean live?"),
+            (["kinship", "larkmoor-8.0-hern"], "did you mean larkmoor-8.0-heron"),
+        ):
+            done = call(*words, folder=self.book.path)
+            self.assertEqual((done.returncode, done.stdout), (2, ""), words)
+            self.assertIn(said, done.stderr)
