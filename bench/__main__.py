@@ -6,10 +6,11 @@ import platform
 import sys
 from datetime import date
 
-from bench import comparing, keystrokes, readiness, reading, recorder, recording
+from bench import aligning, comparing, keystrokes, power, readiness, reading, recorder, recording
 from bench.measure import compile_sources
 
 HEADINGS = ["what", "figure", "beside", "its figure", "ratio", "wanted"]
+POWER = ["runs", "no difference: one figure", "one of eight", "20 % longer: one figure", "one of eight"]
 KEYS = ["keys to record, at the recorder", "first release, no plan", "next release, with the first as plan", "ratio"]
 
 
@@ -26,18 +27,31 @@ def main() -> None:
         reading.sound,
         reading.faulty,
         comparing.compare,
+        aligning.pairwise,
+        aligning.hundred,
+        aligning.thousand,
         readiness.image,
         readiness.probe,
     ):
         _row(measure())
     for row in [*readiness.ledgers(), *recorder.rows()]:
         _row(row)
+    _table(["flows of 60 screens", "precision", "recall"], aligning.quality())
+    _table(["merging", "time"], aligning.growth())
+    _table(POWER, power.rows())
     print()
     _head(KEYS)
     for row in [*keystrokes.rows(), keystrokes.repeat()]:
         _row(row)
     first, second = (keystrokes.characters(run) for run in (keystrokes.FIRST, keystrokes.SECOND))
     _row(["every cue, typed in full", str(first), str(second), ""])
+
+
+def _table(headings: list[str], rows: list[list[str]]) -> None:
+    print()
+    _head(headings)
+    for row in rows:
+        _row(row)
 
 
 def _head(headings: list[str]) -> None:

@@ -2,9 +2,11 @@
 
 import re
 import unittest
+from collections.abc import Sequence
 
 from hypothesis import given
 from hypothesis import strategies as st
+from rich.cells import cell_len
 from rich.color import ColorSystem
 
 from metrograph.analysis.compare import compare
@@ -156,3 +158,47 @@ class Sentences(unittest.TestCase):
         self.assertEqual(
             [show_value(812 << 20, "bytes"), show_value(0.5, "%"), show_value(41, "")], ["812 MiB", "0.5 %", "41"]
         )
+
+
+class Answers(unittest.TestCase):
+    """What a comparison says first, and how it fits."""
+
+    NAMES = ("larkmoor-7.0-heron", "larkmoor-8.0-heron", "larkmoor-9.0-beta-heron")
+
+    def render(self, sides: Sequence[Side], columns: int) -> list[str]:
+        runs = [run for side in sides for run in side.runs]
+        paper = Paper(width=columns)
+        return render_comparison(compare(sides), lay_lanes(runs), paper).splitlines()
+
+    def test_the_first_ten_lines_say_what_changed_most(self) -> None:
+        for count, columns in ((2, 80), (3, 80), (2, 120), (3, 120)):
+            lines = self.render([demo_side(name) for name in self.NAMES[3 - count :]], columns)
+            first = "\n".join(lines[:10])
+            for word in ("desktop after 19:24 → 16:34 (−2:50 shorter, ", "“Where are you?” and 2 more"):
+                self.assertIn(word, re.sub(r"\s+", " ", first), (count, columns))
+            self.assertEqual(
+                lines[10:12] if count == 3 and columns == 80 else ["", "Read with care"], ["", "Read with care"]
+            )
+
+    def test_nothing_is_wider_than_the_paper(self) -> None:
+        for columns in (80, 100, 120, 160):
+            for line in self.render([demo_side(name) for name in self.NAMES], columns):
+                self.assertLessEqual(cell_len(line), columns, line)
+
+    def test_more_releases_than_fit_are_a_line_each(self) -> None:
+        def release(number: int) -> Side:
+            cues = f"0:00 screen Language\n1:00 screen Disk\n1:01 keep swap = {number % 2}\n{number}:30 phase desktop\n20:00 end done"
+            return Side(f"moor-{number}", (run_of(cues, f"moor-{number}-1"),))
+
+        for columns, most in ((80, 3), (120, 6)):
+            sides = [release(number) for number in range(2, 3 + most)]
+            lines = self.render(sides, columns)
+            self.assertTrue(lines[0].startswith(f"moor-2 (1 run) to moor-{2 + most} (1 run), {most + 1} releases"))
+            start = lines.index("Releases")
+            self.assertEqual([line.split() for line in lines[start + 2 : start + 4]],
+                             [["moor-2", "1", "2", "1", "2:30", "20:00", "0:00", "—", "0"],
+                              ["moor-3", "1", "2", "1", "3:30", "20:00", "0:00", "1", "0"]])  # fmt: skip
+            self.assertIn(f"  Below, moor-{2 + most} against moor-2; --json has all.", lines)
+            self.assertNotIn("Releases", self.render(sides[1:], columns))
+            for line in lines:
+                self.assertLessEqual(cell_len(line), columns, line)

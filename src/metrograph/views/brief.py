@@ -59,25 +59,27 @@ def phrases(comparison: Comparison, earlier: str, later: str) -> list[str]:
     """What changed between two neighbours, in a few words each, what matters most first."""
     own = [each for each in comparison.changes if (each.earlier, each.later) == (earlier, later)]
     contrasts = [each for each in comparison.contrasts if (each.earlier, each.later) == (earlier, later)]
-    return [
-        *_time(contrasts),
-        *_screens(own),
-        *_presets(own),
-        *_trouble(comparison, later, own),
-        *_others(own),
-    ]
+    sure, unsure = _times(contrasts)
+    return [*sure, *_screens(own), *_presets(own), *unsure, *_trouble(comparison, later, own), *_others(own)]
 
 
-def _time(contrasts: Sequence[Contrast]) -> Iterable[str]:
+def _times(contrasts: Sequence[Contrast]) -> tuple[list[str], list[str]]:
+    """What became of the time until the desktop: what is known to differ, and what may be chance."""
     by_name = {each.name: each for each in contrasts}
     told = next((by_name[name] for name in _AFTER if name in by_name), None)
-    if told is not None:
-        before, after = (show_duration(each.median) for each in (told.before, told.after))
-        sure = "may be chance" if told.verdict == "can't say" else told.verdict
-        yield f"{_AFTER[told.name]} {before} → {after} ({difference_of(told)}, {sure})"
+    if told is None:
+        return [], []
+    before, after = (show_duration(each.median) for each in (told.before, told.after))
+    sure = [] if told.verdict == "can't say" else [_time(told, before, after, told.verdict)]
+    unsure = [] if sure else [_time(told, before, after, "may be chance")]
     updated = by_name.get("updated")
     if updated is not None and updated is not told and updated.verdict == "clear":
-        yield f"updated {difference_of(updated)} ({updated.verdict})"
+        sure.append(f"updated {difference_of(updated)} ({updated.verdict})")
+    return sure, unsure
+
+
+def _time(contrast: Contrast, before: str, after: str, word: str) -> str:
+    return f"{_AFTER[contrast.name]} {before} → {after} ({difference_of(contrast)}, {word})"
 
 
 _SCREEN_WORDS = (

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from collections.abc import Set as AbstractSet
 
 import msgspec
 
@@ -27,6 +28,7 @@ from metrograph.views.safe import readable
 from metrograph.views.sentences import rests_on, sentence
 from metrograph.views.table import Column, render_lines, render_table
 
+_MOVES = frozenset({"screen-moved", "screen-crossed"})
 _LEFT, _ACROSS = 42, 12  # columns of all that is not a release, and of a release
 
 
@@ -151,22 +153,30 @@ def _screens(comparison: Comparison, paper: Paper) -> str:
         Column("kind"),
         *(Column(name, right=True, gives=True) for name in comparison.releases),
     ]
-    rows = [[str(row.number), _titles(row), row.kind, *(_cell(cell) for cell in row.cells)] for row in comparison.rows]
-    marks = "● all pre-set values kept  ○ something changed or typed  — no such screen"
+    moved = {(each.later, each.title) for each in comparison.changes if each.what in _MOVES}
+    rows = [
+        [str(row.number), _titles(row), row.kind, *_cells(row, comparison.releases, moved)] for row in comparison.rows
+    ]
+    marks = "● all pre-set values kept  ○ one changed or typed  ↷ moved  — no such screen"
     key = "" if paper.piped else paper.ink(marks, dim=True) + "\n"
     return f"{paper.heading('Screens, aligned')}\n{render_table(columns, rows, paper)}{key}"
+
+
+def _cells(row: Row, releases: Sequence[str], moved: AbstractSet[tuple[str, str | None]]) -> list[str]:
+    """What each release has of a row. moved: releases with titles of screens that moved since the one before."""
+    pairs = zip(releases, row.cells, strict=True)
+    return [NOTHING if cell is None else _cell(cell, (name, cell.title) in moved) for name, cell in pairs]
 
 
 def _titles(row: Row) -> str:
     return " → ".join(row.titles)
 
 
-def _cell(cell: Cell | None) -> str:
-    if cell is None:
-        return NOTHING
+def _cell(cell: Cell, moved: bool) -> str:
+    """The time that was spent there, behind a mark when it has moved."""
     changed = any(choice.how != "kept" for choice in cell.choices)
     mark = " ○" if changed else " ●" if cell.choices else "  "
-    return show_duration(cell.on_clock) + mark
+    return ("↷ " if moved else "") + show_duration(cell.on_clock) + mark
 
 
 # -- what changed ------------------------------------------------------------------------------------------------------

@@ -136,9 +136,13 @@ def _not_sure(contrasts: Sequence[Contrast]) -> str:
 def _grounds(contrasts: Sequence[Contrast]) -> list[str]:
     """How many runs there are, on which rigs, and what spread was taken."""
     first = contrasts[0]
-    runs = f"{max(each.before.runs for each in contrasts)} against {max(each.after.runs for each in contrasts)} runs"
+    runs = " against ".join(
+        _runs(max(counts)) for counts in zip(*((c.before.runs, c.after.runs) for c in contrasts), strict=True)
+    )
+    tested = sum(each.chance is not None for each in contrasts)
+    corrected = f"; corrected for {tested} figures" if tested > 1 else ""
     on = f", those on {', '.join(first.rigs)} only" if first.rigs else ""
-    said = [f"{runs}{on}; corrected for {sum(each.chance is not None for each in contrasts)} figures."]
+    said = [f"{runs}{on}{corrected}."]
     methods = {each.method for each in contrasts}
     said += [f"Held against {_METHODS[method]}." for method in _METHODS if method in methods]
     if "known spread" in methods:
@@ -149,3 +153,7 @@ def _grounds(contrasts: Sequence[Contrast]) -> list[str]:
     if methods == {"none"}:
         said.append("No release was installed twice, so nobody knows how much such figures spread.")
     return said
+
+
+def _runs(count: int) -> str:
+    return "1 run" if count == 1 else f"{count} runs"

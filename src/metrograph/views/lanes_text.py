@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 
 from rich.cells import set_cell_size
 
@@ -149,7 +149,7 @@ def _axis(scale: _Scale, lanes: Lanes, paper: Paper) -> list[str]:
 
 def _key(lanes: Lanes, hues: dict[str, str], paper: Paper) -> str:
     """What the inks mean, and the phases in their order, for those too short to be named where they stand."""
-    phases = " ".join(paper.ink(f"█ {phase} ", hues[phase]) for phase in lanes.phases).rstrip()
+    phases = _phases(lanes.phases, hues, paper)
     said = {
         "█ hands-on": True,
         "░ waiting": True,
@@ -160,6 +160,18 @@ def _key(lanes: Lanes, hues: dict[str, str], paper: Paper) -> str:
     }
     zero = f"0:00 is where {lanes.lined_up} begins\n" if lanes.lined_up else ""
     return zero + phases + "\n" + paper.ink("  ".join(text for text, shown in said.items() if shown), dim=True)
+
+
+def _phases(phases: Sequence[str], hues: Mapping[str, str], paper: Paper) -> str:
+    """The phases with their hues, in as many lines as they take."""
+    lines, taken = [""], 0
+    for phase in phases:
+        size = width(phase) + 2
+        if taken and taken + 2 + size > paper.width:
+            lines, taken = [*lines, ""], 0
+        lines[-1] += ("  " if taken else "") + paper.ink(f"█ {phase}", hues[phase])
+        taken += size + (2 if taken else 0)
+    return "\n".join(lines)
 
 
 def _circled(number: int, paper: Paper) -> str:
