@@ -7,7 +7,7 @@ import numpy as np
 from metrograph.analysis.repeats import compare_runs, corrected, known_spread, verdict
 from metrograph.model.ranges import Range
 
-_TRIALS = 2000
+_TRIALS, _TRIALS_OF_EIGHT = 2000, 500
 _SPREAD = 0.08  # of the times of one release on one rig; in the demo it is between 2 and 12 per cent
 
 
@@ -23,7 +23,9 @@ def rows() -> list[list[str]]:
 def _share(runs: int, borrowed: int, factor: float, figures: int) -> str:
     """How often the first of some figures is called clear, and how often clear or likely; the others do not differ."""
     chance = np.random.default_rng(11)
-    verdicts = [_verdict(chance, runs, borrowed, factor, figures) for _ in range(_TRIALS // (2 if figures > 1 else 1))]
+    verdicts = [
+        _verdict(chance, runs, borrowed, factor, figures) for _ in range(_TRIALS_OF_EIGHT if figures > 1 else _TRIALS)
+    ]
     clear = verdicts.count("clear") / len(verdicts)
     return f"{clear:.1%} / {clear + verdicts.count('likely') / len(verdicts):.1%}"
 

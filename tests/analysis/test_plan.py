@@ -64,7 +64,6 @@ class Plans(unittest.TestCase):
                 "The screen “Kettle” is not in the plan.",
                 "The screen “Package source” was skipped.",
                 "swap is pre-set differently: file, not none.",
-                "swap was answered file, not none.",
             ],
         )
 

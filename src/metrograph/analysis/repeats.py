@@ -28,8 +28,11 @@ import numpy.typing as npt
 from metrograph.model.contrasts import Method, Verdict
 from metrograph.model.ranges import Range
 
-CLEAR, LIKELY = 0.05, 0.2
-"""Up to which chance, corrected for the number of comparisons, a difference is called so."""
+CLEAR, LIKELY = 0.04, 0.2
+"""Up to which chance, corrected for the number of comparisons, a difference is called so.
+
+With 0.05 one in twenty would be exceeded in half of all simulations without a difference; this keeps below it.
+"""
 
 CONFIDENCE = 0.95
 _FINEST = CLEAR / 12  # the least chance that a clean split has to be able to reach; a dozen figures are usual

@@ -21,7 +21,7 @@ class Contrast(msgspec.Struct, frozen=True, rename={"earlier": "from", "later": 
     interval: what the true difference lies in with 95 per cent confidence; None where nothing can be said.
     chance: how often chance alone would make a difference as large, corrected for the number of figures compared
         (Holm, 1979); None where nothing can be said.
-    verdict: ``clear`` up to 0.05, ``likely`` up to 0.2.
+    verdict: ``clear`` up to 0.04, ``likely`` up to 0.2.
     method: how that was worked out.
     freedom: of the spread, where it is the spread known from repeats; None otherwise.
     borrowed: releases whose repeats it was taken from, beside the two.
