@@ -42,7 +42,7 @@ class Changes(unittest.TestCase):
             [
                 ("screen-new", "Extra drivers", None, None, None),
                 ("screen-gone", "Package source", None, None, None),
-                ("screen-moved", "Keyboard", None, "questions, after Language", "questions, after Disk"),
+                ("screen-moved", "Keyboard", None, "questions, after “Language”", "questions, after “Disk”"),
                 ("screen-renamed", "Time zone", None, "Where are you?", "Time zone"),
             ],
         )
@@ -52,7 +52,7 @@ class Changes(unittest.TestCase):
         after = "0:00 screen Copying files\n1:00 phase restart\n2:00 screen Your account\n3:00 end done"
         change = compare(sides(before, after)).changes[0]
         self.assertEqual((change.what, change.before, change.after),
-                         ("screen-crossed", "questions, first", "setup, after Copying files"))  # fmt: skip
+                         ("screen-crossed", "questions, first", "setup, after “Copying files”"))  # fmt: skip
 
     def test_answers(self) -> None:
         before = """

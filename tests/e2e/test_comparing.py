@@ -53,7 +53,7 @@ class Story(DemoCase):
 
     def test_the_lost_attempt_on_the_laptop(self) -> None:
         text = self.ok("issues", SEVEN, EIGHT)
-        self.assertIn("disk-hidden: The disk screen lists no disk (blocker, Disk). In the only run that came by,"
+        self.assertIn("disk-hidden: The disk screen lists no disk (blocker, Disk). larkmoor-8.0-heron: the only run that came by,"
                       " only on rigs like loan-laptop", text)  # fmt: skip
         self.assertIn("it cost 7:20; way round: storage controller switched to its plain mode in the firmware.", text)
         self.assertIn("attempts\t1\t1 (1–2)\n", self.ok("effort", SEVEN, EIGHT))
@@ -80,7 +80,8 @@ class Story(DemoCase):
             "keyboard-guess": ["absent", "absent", "new"],
         })  # fmt: skip
         self.assertIn(
-            "tour-hangs: The tour hangs at its third step (major, Snapshots). In 1 of 2 runs", self.ok("issues")
+            "tour-hangs: The tour hangs at its third step (major, Snapshots). larkmoor-9.0-beta-heron: 1 of 2 runs",
+            self.ok("issues"),
         )
 
     def test_the_keyboard_is_guessed_wrong_again(self) -> None:

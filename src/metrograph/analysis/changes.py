@@ -114,7 +114,7 @@ class _Pair:
         order = self.orders[side]
         rank = order.index(index)
         previous = self.rows[order[rank - 1]].cells[self.sides[side]] if rank else None
-        return f"{cell.phase}, after {previous.title}" if previous else f"{cell.phase}, first"
+        return f"{cell.phase}, after “{previous.title}”" if previous else f"{cell.phase}, first"
 
     def _answer_changes(self, index: int, before: Cell, after: Cell) -> Iterator[Change]:
         kind = self.rows[index].kind

@@ -73,7 +73,7 @@ def _phase_row(phase: str, comparison: Comparison, pair: tuple[str, str]) -> lis
 
 def render_effort(releases: Sequence[str], figures: Sequence[dict[str, Spread]], paper: Paper, line: str = "") -> str:
     """What an installation asks of a person, a row a figure; the least and the most of the runs in brackets."""
-    columns = [Column("effort", gives=True), *(Column(name, right=True, gives=True) for name in releases)]
+    columns = [Column("median of runs", gives=True), *(Column(name, right=True, gives=True) for name in releases)]
     names = [name for name in EFFORT if any(name in own for own in figures)]
     rows = [
         [

@@ -59,4 +59,4 @@ def _told(row: IssueRow) -> list[str]:
     cure = f"; way round: {', or '.join(row.ways_round)}" if row.ways_round else ""
     unfixed = f"; not overcome in {row.unfixed}" if row.unfixed and not row.ways_round else ""
     name = f"{row.name}: " if row.name else ""
-    return [f"{name}{row.summary} ({severity}{row.place}). In {often}{where}, {span}{cost}{cure}{unfixed}."]
+    return [f"{name}{row.summary} ({severity}{row.place}). {span}: {often}{where}{cost}{cure}{unfixed}."]

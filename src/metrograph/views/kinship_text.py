@@ -7,7 +7,7 @@ from metrograph.views.paper import Paper
 from metrograph.views.safe import readable
 from metrograph.views.table import Column, render_lines, render_table
 
-_LEFT, _ACROSS = 34, 6  # columns of a release's name, and of a figure
+_LEFT, _ACROSS = 34, 8  # columns of a release's name, and of a figure
 _SHADES = " ░▒▓█"
 
 
@@ -40,7 +40,7 @@ def _value(value: float, paper: Paper) -> str:
     if paper.piped:
         return f"{value:.4f}"
     shade = _SHADES[min(int(value * len(_SHADES)), len(_SHADES) - 1)]
-    return f"{value:.2f}{shade}"
+    return f"{value:.2f} {shade}"
 
 
 def _family(number: int, family: tuple[str, ...]) -> str:
