@@ -7,7 +7,7 @@ from itertools import groupby
 
 from metrograph.analysis.flow import flow, way_of
 from metrograph.model.figures import FIGURES, Figures, Spread
-from metrograph.model.ranges import ZERO, Range, median, total
+from metrograph.model.ranges import ZERO, Range, median, middle_of, total
 from metrograph.model.runs import Choice, Run, Screen, Stretch
 
 _BEFORE, _AFTER = "questions", "setup"  # the phases in which an installer asks
@@ -101,6 +101,10 @@ def spreads(runs: Sequence[Mapping[str, Range]]) -> dict[str, Spread]:
 
 def spread(values: Sequence[Range]) -> Spread:
     """The median and the outermost bounds of some values, of which there is at least one."""
+    if all(value.low == value.high for value in values):  # most are, and a whole logbook has hundreds of thousands
+        lows = sorted(value.low for value in values)
+        middle = middle_of(lows)
+        return Spread(Range(middle, middle), lows[0], lows[-1], len(lows))
     highs = [value.high for value in values]
     most = None if None in highs else max(high for high in highs if high is not None)
     return Spread(median(list(values)), min(value.low for value in values), most, len(values))

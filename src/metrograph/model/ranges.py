@@ -68,10 +68,11 @@ def median(ranges: list[Range]) -> Range:
     if not ranges:
         raise ValueError("no ranges")
     highs = sorted(float("inf") if each.high is None else each.high for each in ranges)
-    high = _middle_of(highs)
-    return Range(_middle_of(sorted(each.low for each in ranges)), None if high == float("inf") else high)
+    high = middle_of(highs)
+    return Range(middle_of(sorted(each.low for each in ranges)), None if high == float("inf") else high)
 
 
-def _middle_of(numbers: list[float]) -> float:
+def middle_of(numbers: list[float]) -> float:
+    """The median of numbers that are sorted and at least one."""
     half, odd = divmod(len(numbers), 2)
     return numbers[half] if odd else round((numbers[half - 1] + numbers[half]) / 2, 3)
