@@ -185,6 +185,14 @@ class Answers(unittest.TestCase):
             for line in self.render([demo_side(name) for name in self.NAMES], columns):
                 self.assertLessEqual(cell_len(line), columns, line)
 
+    def test_runs_without_anything_in_them_are_compared_too(self) -> None:
+        empty, over = Side("empty", (run_of("", "e"),)), Side("over", (run_of("0:00 end done", "o"),))
+        full = Side("full", (run_of("0:00 screen Disk\n1:00 end done", "f"),))
+        for sides in ([empty, over], [empty, full], [full, over]):
+            self.assertIn(
+                "Nothing in" if sides[1] is over and sides[0] is empty else "Disk", "\n".join(self.render(sides, 80))
+            )
+
     def test_more_releases_than_fit_are_a_line_each(self) -> None:
         def release(number: int) -> Side:
             cues = f"0:00 screen Language\n1:00 screen Disk\n1:01 keep swap = {number % 2}\n{number}:30 phase desktop\n20:00 end done"

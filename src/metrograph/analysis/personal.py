@@ -16,6 +16,7 @@ _SHORTEST = 3
 """Letters of a personal value below which it is not looked for in other texts."""
 
 _VALUES = ("value", "preset", "before", "after")  # fields of answers, facts and changes that hold values
+_WITHOUT_VALUES = frozenset({"question-moved", "typing-changed"})  # changes of a question that tell no answer
 _COMMON = frozenset({"admin", "guest", "home", "live", "localhost", "none", "root", "test", "user"})
 T = TypeVar("T")
 
@@ -57,7 +58,7 @@ class Mask:
     def _answer(self, record: Choice | Fact | Change) -> Choice | Fact | Change:
         """An answer whose key is personal, without its values."""
         key = record.name if isinstance(record, Fact) else record.key
-        if key not in self.keys:
+        if key not in self.keys or (isinstance(record, Change) and record.what in _WITHOUT_VALUES):
             return record
         own = (
             ("value",)

@@ -18,6 +18,7 @@ from metrograph.commands.environment import (
 )
 from metrograph.commands.gathering import Gathered, gather
 from metrograph.commands.publishing import PersonalOption, published
+from metrograph.errors import MetrographError
 from metrograph.logbook.folder import unknown
 from metrograph.model.comparison import Comparison
 
@@ -113,5 +114,7 @@ def _row_of(name: str, merged: Merged) -> int:
         return int(name) - 1
     if name.casefold() in titles:
         return titles[name.casefold()]
+    if not merged.rows:
+        raise MetrographError("none of these runs has a screen, so there are no rows")
     known = [title for row in merged.rows for title in row.titles]
     raise unknown("row", name, known, f"rows go from 1 to {len(merged.rows)}; “metrograph compare” numbers them")

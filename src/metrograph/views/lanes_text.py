@@ -111,7 +111,7 @@ def _bars(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) -> str:
 def _phase_names(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) -> str:
     """Each phase's name under its beginning, as far as it fits; of several in one column, the last."""
     starts = sorted({scale.column(mark.at): mark.label for mark in lane.phases}.items())
-    ends = [column for column, _ in starts[1:]] + [scale.columns]
+    ends = [*(column for column, _ in starts[1:]), scale.columns][: len(starts)]
     pieces, at = [], 0
     for (column, phase), end in zip(starts, ends, strict=True):
         short = set_cell_size(phase, max(min(width(phase), end - column - 1), 0))
