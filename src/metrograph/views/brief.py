@@ -71,7 +71,7 @@ def _times(contrasts: Sequence[Contrast]) -> tuple[list[str], list[str]]:
         return [], []
     before, after = (show_duration(each.median) for each in (told.before, told.after))
     sure = [] if told.verdict == "can't say" else [_time(told, before, after, told.verdict)]
-    unsure = [] if sure else [_time(told, before, after, "may be chance")]
+    unsure = [] if sure or before == after else [_time(told, before, after, "may be chance")]
     updated = by_name.get("updated")
     if updated is not None and updated is not told and updated.verdict == "clear":
         sure.append(f"updated {difference_of(updated)} ({updated.verdict})")
