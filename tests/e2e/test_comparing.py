@@ -178,6 +178,14 @@ class Calls(DemoCase):
         done = call("compare", EIGHT, NINE, folder=self.book.path)
         self.assertEqual((done.returncode, "metrograph.toml: Expected" in done.stderr), (2, True))
 
+    def test_every_figure_is_drawn_into_a_file(self) -> None:
+        for words in (["lanes", SEVEN], ["strip", SEVEN, NINE], ["timetable", EIGHT, OSTERBY], ["trend", "desktop"]):
+            self.assertEqual(self.ok("draw", *words), f"{words[0]}.svg drawn\n")
+            self.assertIn("<desc", (self.book.path / f"{words[0]}.svg").read_text())
+        self.assertEqual(self.ok("draw", "trend", "memory", "--state", "live", "-o", "x.png"), "x.png drawn\n")
+        done = call("draw", "strip", SEVEN, NINE, "-o", "x.gif", folder=self.book.path)
+        self.assertEqual((done.returncode, "one of .svg, .png, .pdf" in done.stderr), (2, True))
+
     def test_wrong_calls_say_what_would_be_right(self) -> None:
         for words, said in (
             (["compare", EIGHT, EIGHT], "name two or more to compare, each once"),

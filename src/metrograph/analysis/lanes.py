@@ -101,6 +101,12 @@ def ticks(lanes: Lanes, most: int) -> list[float]:
     return [float(step * count) for count in range(first, last + 1)]
 
 
+def round_moments(seconds: float, most: int) -> list[float]:
+    """Round moments from 0 to so many seconds, about ``most`` of them at the most."""
+    step = next((step for step in _STEPS if seconds / step <= most), _STEPS[-1])
+    return [float(step * count) for count in range(int(seconds // step) + 1)]
+
+
 def _moment(run: Run, phase: str | None) -> float:
     if phase is None:
         return 0.0

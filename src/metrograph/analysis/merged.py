@@ -58,11 +58,12 @@ def merged_flow(sides: Sequence[Side], rulings: Rulings = NO_RULINGS) -> Merged:
         )
         for row in slots
     )  # fmt: skip
+    orders = tuple(_order(passed, side) for side in range(len(sides)))
     owned = [[way for (side, *_), way in zip(runs, ways, strict=True) if side == index] for index in range(len(sides))]
     return Merged(
-        rows=tuple(_row(number, each, len(sides)) for number, each in enumerate(passed, 1)),
+        rows=tuple(_row(number, each, orders) for number, each in enumerate(passed, 1)),
         passed=passed,
-        orders=tuple(_order(passed, side) for side in range(len(sides))),
+        orders=orders,
         overviews=tuple(_overview(own) for own in owned),
     )
 
@@ -78,18 +79,20 @@ def usual(values: Sequence[T]) -> T:
     return max(reversed(values), key=lambda value: counts[value])
 
 
-def _row(number: int, passed: Sequence[Passed], count: int) -> Row:
+def _row(number: int, passed: Sequence[Passed], orders: Sequence[Sequence[int]]) -> Row:
     kinds = Counter(each.screen.kind for each in passed if each.screen.kind != OTHER)
-    by_side = [[each for each in passed if each.side == side] for side in range(count)]
+    by_side = [[each for each in passed if each.side == side] for side in range(len(orders))]
     return Row(
         number=number,
         kind=min(kinds, key=lambda kind: (-kinds[kind], kind)) if kinds else OTHER,
         titles=tuple(dict.fromkeys(each.screen.title for own in by_side for each in own)),
-        cells=tuple(_cell(own) if own else None for own in by_side),
+        cells=tuple(
+            _cell(own, order.index(number - 1) + 1) if own else None for own, order in zip(by_side, orders, strict=True)
+        ),
     )
 
 
-def _cell(passed: list[Passed]) -> Cell:
+def _cell(passed: list[Passed], place: int) -> Cell:
     """Several runs of one release as one: times are medians, words are those of most runs, or else of the latest."""
     screens = [each.screen for each in passed]
     title = usual([screen.title for screen in screens])
@@ -107,6 +110,7 @@ def _cell(passed: list[Passed]) -> Cell:
         answered=tuple(count for _, _, count in choices),
         seen=next(Moment(each.run, each.screen.start) for each in reversed(passed) if each.screen.title == title),
         door=usual([each.door for each in passed]),
+        place=place,
     )
 
 

@@ -32,6 +32,11 @@ class Gathered(msgspec.Struct, frozen=True):
     baseline: str
 
     @property
+    def title(self) -> str:
+        """What is compared."""
+        return " against ".join(side.name for side in self.sides)
+
+    @property
     def runs(self) -> list[Run]:
         """All runs, side by side."""
         return [run for side in self.sides for run in side.runs]

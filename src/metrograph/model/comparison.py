@@ -68,6 +68,7 @@ class Cell(msgspec.Struct, frozen=True):
     seen: when it came up, in the latest run that has it under this title.
     noted: for each choice, when it was made, in the latest run that made it so.
     answered: for each choice, how many runs answered that question at all.
+    place: where it stands among the release's own screens, from 1.
     door: whether it stands behind a door of an overview, where a person takes the screens in any order.
     """
 
@@ -83,6 +84,7 @@ class Cell(msgspec.Struct, frozen=True):
     answered: tuple[int, ...] = ()
     seen: Moment | None = None
     door: bool = False
+    place: int = 0
 
 
 class Row(msgspec.Struct, frozen=True):

@@ -56,8 +56,8 @@ def _trend(trend: Trend, paper: Paper) -> str:
 def _cells(point: Spread | None, before: Spread | None, trend: Trend) -> list[str]:
     if point is None:
         return ["0", NOTHING, "", ""]
-    span = "" if point.runs < 2 else f"{_number(point.least, trend.unit)}–{_open(point.most, trend.unit)}"
-    middle = show_figure(point.median, trend.unit) if trend.unit == "s" else _number(point.median.low, trend.unit)
+    span = "" if point.runs < 2 else f"{number_of(point.least, trend.unit)}–{_open(point.most, trend.unit)}"
+    middle = show_figure(point.median, trend.unit) if trend.unit == "s" else number_of(point.median.low, trend.unit)
     return [str(point.runs), middle, span, _change(before, point, trend)]
 
 
@@ -70,7 +70,7 @@ def _change(before: Spread | None, point: Spread, trend: Trend) -> str:
         said = tell_difference(change, trend.unit)
     else:
         sign = "+" if change > 0 else "−"
-        said = f"{sign}{_number(abs(change), trend.unit)}" if change else "same"
+        said = f"{sign}{number_of(abs(change), trend.unit)}" if change else "same"
     word = (
         ""
         if not change or trend.better is None
@@ -81,14 +81,15 @@ def _change(before: Spread | None, point: Spread, trend: Trend) -> str:
     return said + word
 
 
-def _number(value: float, unit: str) -> str:
+def number_of(value: float, unit: str) -> str:
+    """A figure with its unit."""
     if unit == "bytes":
         return show_size(round(value))
     return show_number(value, unit) if unit in {"s", "%"} else f"{value:g} {unit}".strip()
 
 
 def _open(value: float | None, unit: str) -> str:
-    return "?" if value is None else _number(value, unit)
+    return "?" if value is None else number_of(value, unit)
 
 
 def _most(point: Spread) -> float:

@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-import io
 from typing import TYPE_CHECKING
 
 from metrograph.analysis.lanes import Lane, Lanes, ticks
 from metrograph.language.times import show_duration, show_moment
 from metrograph.views.palette import WORSE, colours, pale
 from metrograph.views.safe import readable
+from metrograph.views.sheet import INK, SOFT, dark, new_sheet, save
 from metrograph.views.text import shorten
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
-INK, SOFT = "#22262c", "#6b7280"
 _WIDTH = 12.8  # inches, as every other measure here
 _LANE, _TOP, _BOTTOM = 0.95, 0.9, 0.75
 _ISSUE_LINE = 0.24
@@ -24,13 +23,6 @@ _BAR = 0.34  # of a lane's height
 _LEFT = 0.2  # of the figure, for the names of the runs
 _FIGURE = 7.2  # points that a digit of a total takes
 _LETTER = 5.6  # points that a letter of a phase's name takes
-_STYLE = {
-    "font.family": "DejaVu Sans",
-    "hatch.linewidth": 0.6,
-    "svg.fonttype": "none",  # text stays text
-    "svg.hashsalt": "lanes",  # the same runs give the same file
-    "text.parse_math": False,  # a title with a dollar sign is not a formula
-}
 
 
 def draw_lanes(lanes: Lanes, title: str, ending: str) -> bytes:
@@ -38,13 +30,10 @@ def draw_lanes(lanes: Lanes, title: str, ending: str) -> bytes:
 
     title: what is compared.
     """
-    from matplotlib import rc_context
-    from matplotlib.figure import Figure
-
     lanes, title = readable(lanes), readable(title)
     height = _TOP + _LANE * len(lanes.lanes) + _BOTTOM + _ISSUE_LINE * len(lanes.issues)
-    with rc_context(_STYLE):  # type: ignore[arg-type]  # its stubs list every key there is, and want a literal of them
-        figure = Figure(figsize=(_WIDTH, height), dpi=100, facecolor="white")
+    with new_sheet(height * 72) as sheet:
+        figure = sheet.figure
         axes = figure.add_axes(_frame(lanes, height))
         _prepare(axes, lanes)
         hues = colours(lanes.phases)
@@ -54,9 +43,13 @@ def draw_lanes(lanes: Lanes, title: str, ending: str) -> bytes:
             named |= _name_phases(axes, row, lane, hues)
         _write_around(figure, lanes, title, height)
         _write_key(figure, {phase: hue for phase, hue in hues.items() if phase not in named}, height)
-        buffer = io.BytesIO()
-        figure.savefig(buffer, format=ending, metadata=_metadata(ending, title))
-    return buffer.getvalue()
+        return save(figure, ending, title, _told(lanes))
+
+
+def _told(lanes: Lanes) -> str:
+    """The picture in words."""
+    said = [f"{lane.name} took {show_duration(lane.total)}" for lane in lanes.lanes]
+    return "Timelines of installations, one lane a run: " + "; ".join(said) + "."
 
 
 def _frame(lanes: Lanes, height: float) -> tuple[float, float, float, float]:
@@ -65,22 +58,6 @@ def _frame(lanes: Lanes, height: float) -> tuple[float, float, float, float]:
     right = (longest * _FIGURE + 20) / (_WIDTH * 72)
     bottom = (_BOTTOM + _ISSUE_LINE * len(lanes.issues)) / height
     return _LEFT, bottom, 1 - _LEFT - right, _LANE * len(lanes.lanes) / height
-
-
-def _metadata(ending: str, title: str) -> dict[str, str | None]:
-    """No date and no program's name, so that the same runs give the same file."""
-    if ending == "svg":
-        return {
-            "Title": title,
-            "Description": "Timelines of installations, one lane a run",
-            "Date": None,
-            "Creator": None,
-        }
-    return (
-        {"Title": title, "Software": None}
-        if ending == "png"
-        else {"Title": title, "CreationDate": None, "Producer": None}
-    )
 
 
 def _prepare(axes: Axes, lanes: Lanes) -> None:
@@ -133,7 +110,7 @@ def _name_phases(axes: Axes, row: int, lane: Lane, hues: dict[str, str]) -> set[
         if _points(axes, end - mark.at) >= _LETTER * len(mark.label):
             axes.annotate(
                 mark.label, (mark.at, row + _BAR / 2), xytext=(1, -3), textcoords="offset points",
-                ha="left", va="top", fontsize=8.5, color=_dark(hues[mark.label]),
+                ha="left", va="top", fontsize=8.5, color=dark(hues[mark.label]),
             )  # fmt: skip
             written.add(mark.label)
     return written
@@ -145,18 +122,13 @@ def _points(axes: Axes, seconds: float) -> float:
     return seconds / (high - low) * axes.get_position().width * _WIDTH * 72
 
 
-def _dark(colour: str) -> str:
-    """A colour made dark enough to read as small text on white."""
-    return pale(colour, "#000000", 0.35)
-
-
 def _mark(axes: Axes, row: int, lane: Lane) -> None:
     """Issues on the lane, flags above it; of flags that would touch, the later goes one line up."""
     look = {"boxstyle": "circle,pad=0.2", "facecolor": "white", "edgecolor": WORSE, "linewidth": 1.2}
     for mark in lane.issues:
         axes.annotate(
             mark.label, (mark.at, row), ha="center", va="center", fontsize=8, fontweight="bold",
-            color=_dark(WORSE), bbox=look,
+            color=dark(WORSE), bbox=look,
         )  # fmt: skip
     free = [-1e9, -1e9]
     for mark in lane.flags:
@@ -177,14 +149,14 @@ def _write_around(figure: Figure, lanes: Lanes, title: str, height: float) -> No
     figure.text(0.02, 1 - 0.62 / height, caption, fontsize=9, color=SOFT, va="center")
     for number, issue in enumerate(lanes.issues, 1):
         y = (0.14 + _ISSUE_LINE * (len(lanes.issues) - number)) / height
-        figure.text(_LEFT, y, f"{number}  {shorten(issue, 110)}", fontsize=9, color=_dark(WORSE), va="bottom")
+        figure.text(_LEFT, y, f"{number}  {shorten(issue, 110)}", fontsize=9, color=dark(WORSE), va="bottom")
 
 
 def _write_key(figure: Figure, hues: dict[str, str], height: float) -> None:
     """A key for the phases that were too short everywhere to be named where they stand."""
     x = 0.98
     for phase, hue in reversed(hues.items()):
-        figure.text(x, 1 - 0.62 / height, phase, fontsize=9, color=_dark(hue), va="center", ha="right")
+        figure.text(x, 1 - 0.62 / height, phase, fontsize=9, color=dark(hue), va="center", ha="right")
         x -= (len(phase) * _LETTER + 6) / (_WIDTH * 72)
         figure.text(x, 1 - 0.62 / height, "■", fontsize=10, color=hue, va="center", ha="right")
         x -= 20 / (_WIDTH * 72)

@@ -5,16 +5,18 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 PHASE_COLOURS = {
-    "boot": "#6f7b8a",
-    "live": "#8d6cc7",
-    "questions": "#2878bd",
-    "copy": "#e3a72f",
-    "restart": "#9aa5b1",
-    "setup": "#4fb3d9",
-    "desktop": "#3c9a5f",
-    "update": "#c8552b",
-    "tour": "#d98fb8",
+    "boot": "#6b35b7",
+    "live": "#77685e",
+    "questions": "#6875be",
+    "copy": "#e4a730",
+    "restart": "#903f87",
+    "setup": "#4db3d8",
+    "desktop": "#3da35f",
+    "update": "#c4411c",
+    "tour": "#d8bbb8",
 }
+"""Found by search: as far apart as nine hues can be for eyes of every kind, and as grey; a test holds them to it."""
+
 OWN_COLOURS = ("#a39a5b", "#5b8f8a", "#b0766a", "#7f7fae")
 """For phases with names of a reviewer's own, in the order they are met."""
 

@@ -1,0 +1,136 @@
+"""The timetable: elapsed time across, the merged flow downwards; each run is a line that falls as it advances.
+
+Flat is waiting or thinking, steep is quick, a rise is going back; where two lines cross, one run overtakes the other.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from metrograph.analysis.lanes import round_moments
+from metrograph.language.times import show_duration, show_moment
+from metrograph.model.pictures import Course, Timetable
+from metrograph.views.palette import WORSE
+from metrograph.views.safe import readable
+from metrograph.views.sheet import (
+    FAINT,
+    INK,
+    LABEL,
+    MARGIN,
+    SMALL,
+    SOFT,
+    WIDTH,
+    Sheet,
+    new_sheet,
+    save,
+    spread_out,
+)
+
+_TOP, _ROW, _BOTTOM = 84.0, 21.0, 30.0  # points
+_TITLES, _NAMES = 220.0, 215.0  # points for the stops' titles, and for the names of the runs
+_STROKES: tuple[str | tuple[int, tuple[int, ...]], ...] = ("-", (0, (5, 2)), (0, (1, 1.4)), (0, (6, 2, 1, 2)))  # type: ignore[assignment]
+_SHADES = ("#9aa1ab", "#7a828e", "#565d68", INK)  # from the oldest to the newest
+_LINE = 13.0  # points between two names
+
+
+def draw_timetable(timetable: Timetable, title: str, ending: str) -> bytes:
+    """The figure as ``svg``, ``png`` (1280 pixels wide) or ``pdf``. title: what is compared."""
+    timetable, title = readable(timetable), readable(title)
+    rows = max(len(timetable.stops), 1)
+    height = max(_TOP + _ROW * rows, _TOP + _LINE * (len(timetable.courses) + 1)) + _BOTTOM
+    with new_sheet(height) as sheet:
+        sheet.heading(
+            title,
+            "Time on the clock from power-on, across; screens downwards. Thin: waiting; red: an attempt that failed.",
+        )
+        _write_axes(sheet, timetable, rows)
+        for course in timetable.courses:
+            _draw_course(sheet, course, timetable)
+        _write_names(sheet, timetable)
+        return save(sheet.figure, ending, title, _told(timetable))
+
+
+def _told(timetable: Timetable) -> str:
+    """The picture in words."""
+    said = [f"{course.name} took {show_duration(course.total)}" for course in timetable.courses]
+    return "Runs as lines that fall through the screens of the installer: " + "; ".join(said) + "."
+
+
+def _x(seconds: float, timetable: Timetable) -> float:
+    """Where a moment stands."""
+    left, right = MARGIN + _TITLES, WIDTH - MARGIN - _NAMES
+    return left + (right - left) * seconds / max(timetable.length, 1.0)
+
+
+def _y(stop: int) -> float:
+    return _TOP + _ROW * (stop + 0.5)
+
+
+def _write_axes(sheet: Sheet, timetable: Timetable, rows: int) -> None:
+    bottom = _TOP + _ROW * rows
+    for moment in round_moments(timetable.length, 8):
+        x = _x(moment, timetable)
+        sheet.line([x, x], [_TOP, bottom], color=FAINT, linewidth=0.8, zorder=0)
+        sheet.text(x, _TOP - 10, show_moment(moment), SMALL, ha="center", color=SOFT)
+    for stop, title in enumerate(timetable.stops):
+        sheet.line([MARGIN + _TITLES, WIDTH - MARGIN - _NAMES], [_y(stop)] * 2, color=FAINT, linewidth=0.6, zorder=0)
+        sheet.text(MARGIN, _y(stop), sheet.fitting(title, LABEL, _TITLES - 12), LABEL)
+
+
+def _look(course: Course, timetable: Timetable) -> dict[str, object]:
+    """Shade and stroke: the newest release is darkest; runs of one release differ by their strokes."""
+    sides = max(len(timetable.sides) - 1, 1)
+    shade = _SHADES[round(course.side / sides * (len(_SHADES) - 1))] if len(timetable.sides) > 1 else INK
+    own = [each.name for each in timetable.courses if each.side == course.side]
+    return {"color": shade, "linestyle": _STROKES[own.index(course.name) % len(_STROKES)]}
+
+
+def _draw_course(sheet: Sheet, course: Course, timetable: Timetable) -> None:
+    look = _look(course, timetable)
+    before: tuple[float, float] | None = None
+    attempt = None
+    for leg in course.legs:
+        y = _y(leg.stop)
+        start, end = _x(leg.start, timetable), _x(leg.end, timetable)
+        own = look | {"color": WORSE} if leg.failed else look
+        if before is not None and attempt == leg.failed:
+            sheet.line([before[0], start], [before[1], y], linewidth=1.6, zorder=3, **own)
+        sheet.line([start, end], [y, y], linewidth=0.9 if leg.waiting else 2.6, zorder=3, **own)
+        if leg.torn:
+            sheet.text(end, y - 6, "≈", LABEL, ha="center", fontweight="bold")
+        before, attempt = (end, y), leg.failed
+
+
+def _write_names(sheet: Sheet, timetable: Timetable) -> None:
+    """The names in a column at the right, each as near to its line's end as the others let it, and joined to it."""
+    courses = sorted((course for course in timetable.courses if course.legs), key=_end)  # so that no two lines cross
+    ends = [_y(course.legs[-1].stop) for course in courses]
+    floor = _TOP + _LINE / 2
+    places = _within(spread_out(ends, _LINE), floor, sheet.height - _BOTTOM)
+    left = WIDTH - MARGIN - _NAMES
+    for course, end, place in zip(courses, ends, places, strict=True):
+        x = _x(course.legs[-1].end, timetable)
+        look = _look(course, timetable)
+        sheet.line([x, left + 8, left + 20], [end, place, place], color="#c5c9ce", linewidth=0.7, zorder=1)
+        sheet.line([left + 20, left + 42], [place] * 2, linewidth=2.2, **look)
+        room = _NAMES - 52 - sheet.measure(show_duration(course.total), SMALL, bold=True)
+        sheet.text(left + 47, place, sheet.fitting(course.name, SMALL, room), SMALL)
+        sheet.text(WIDTH - MARGIN, place, show_duration(course.total), SMALL, ha="right", fontweight="bold")
+
+
+def _end(course: Course) -> tuple[int, float]:
+    """Where a line ends: how far down, and how far to the right."""
+    return course.legs[-1].stop, course.legs[-1].end
+
+
+def _within(places: Sequence[float], top: float, bottom: float) -> list[float]:
+    """The places moved up together so that the last stays on the sheet; closer only where they cannot be kept apart."""
+    over = max(max(places, default=0.0) - bottom, 0.0)
+    moved = sorted(place - over for place in places)
+    for index in range(len(moved)):
+        moved[index] = max(moved[index], top + index * _LINE)
+    order = sorted(range(len(places)), key=lambda index: places[index])
+    found = [0.0] * len(places)
+    for place, index in zip(moved, order, strict=True):
+        found[index] = place
+    return found
