@@ -1,7 +1,7 @@
 """The palette, by computation: for eyes that lack a kind of cone, and for grey print."""
 
 import unittest
-from itertools import combinations, pairwise
+from itertools import combinations, pairwise, permutations
 
 import numpy as np
 import numpy.typing as npt
@@ -42,6 +42,12 @@ class Palette(unittest.TestCase):
             for one, other in combinations(PHASE_COLOURS, 2):
                 apart = float(np.linalg.norm(seen(PHASE_COLOURS[one], eye) - seen(PHASE_COLOURS[other], eye)))
                 self.assertGreaterEqual(apart, 0.08, (name, one, other))
+
+    def test_no_phase_looks_like_the_waiting_of_another(self) -> None:
+        for name, eye in EYES.items():
+            for one, other in permutations(PHASE_COLOURS, 2):
+                apart = seen(PHASE_COLOURS[one], eye) - seen(pale(PHASE_COLOURS[other]), eye)
+                self.assertGreaterEqual(float(np.linalg.norm(apart)), 0.03, (name, one, other))
 
     def test_phases_that_follow_each_other_differ_in_grey_print(self) -> None:
         grey = {name: float(seen(colour, EYES["all cones"])[0]) for name, colour in PHASE_COLOURS.items()}

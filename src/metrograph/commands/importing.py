@@ -2,28 +2,26 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Annotated
 
 import msgspec
 import typer
 
-from metrograph.commands.environment import LogbookOption, RunOption, command_app, environment_of, examples
+from metrograph.commands.environment import Environment, LogbookOption, RunOption, command_app, environment_of, examples
 from metrograph.errors import MetrographError
 from metrograph.exchange.notes import read_notes, to_cue
+from metrograph.language.rebuilt import rebuilt
 from metrograph.language.times import EXPECTED_TIME, format_time, parse_time
 from metrograph.language.writer import format_line
-from metrograph.logbook.files import read_bytes
+from metrograph.logbook.files import create, read_bytes
+from metrograph.logbook.folder import Logbook, check_id, split_run
 from metrograph.logbook.journal import find_run, record_all
-from metrograph.logbook.selection import shown_path
+from metrograph.logbook.selection import Reader, shown_path
 from metrograph.model.cues import Cue, Log
 
 app = command_app("Take in what was recorded elsewhere.")
-
-
-@app.callback()
-def _import() -> None:
-    """Keeps `notes` a command of its own while it is the only one."""
 
 
 @app.command(
@@ -67,6 +65,73 @@ def notes(
         environment.say(f"{name}  {format_time(cue.at)}  {format_line(cue)}")
     plain = sum(cue.verb == "note" for cue in cues)
     environment.warn(f"{len(cues)} notes, {plain} of them as they are; {len(written)} cues written to {name}")
+
+
+@app.command(epilog=examples("metrograph import json archive.json", "metrograph import json archive.json --dry-run"))
+def json(
+    ctx: typer.Context,
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="What “metrograph export json” wrote.")],
+    dry_run: Annotated[bool, typer.Option("--dry-run", help="Say what would be written, and write nothing.")] = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Take in logs from a JSON document.
+
+    A run that is there already is left as it is, and said to differ when it does.
+    """
+    from metrograph.exchange.archive import read_archive
+
+    environment = environment_of(ctx)
+    path = environment.folder / file
+    logs = read_archive(read_bytes(path, "document"), shown_path(path))
+    _take_in(environment, environment.logbook(logbook), logs, dry_run)
+
+
+@app.command(epilog=examples("metrograph import csv tables", "metrograph import csv tables --dry-run"))
+def csv(
+    ctx: typer.Context,
+    folder: Annotated[Path, typer.Argument(metavar="DIR", help="What “metrograph export csv” wrote.")],
+    dry_run: Annotated[bool, typer.Option("--dry-run", help="Say what would be written, and write nothing.")] = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Take in logs from tables.
+
+    Reads headers.csv and cues.csv. A run that is there already is left as it is, and said to differ when it does.
+    """
+    from metrograph.exchange.tables import logs_from_csv
+
+    environment = environment_of(ctx)
+    texts = []
+    for name in ("headers.csv", "cues.csv"):
+        path = environment.folder / folder / name
+        try:
+            texts.append(read_bytes(path, "table").decode("utf-8-sig"))
+        except UnicodeDecodeError as error:
+            raise MetrographError(f"{shown_path(path)} is not UTF-8: {error}") from error
+    _take_in(environment, environment.logbook(logbook), logs_from_csv(*texts), dry_run)
+
+
+def _take_in(environment: Environment, book: Logbook, logs: Sequence[tuple[str, Log]], dry_run: bool) -> None:
+    """Writes logs that are not there yet; all are looked at before the first is written."""
+    kinds = book.lexicon().kinds
+    made = []
+    for run, log in logs:
+        if split_run(check_id(run, "run"))[0] != log.header.release:
+            raise MetrographError(f"{run} cannot be a run of “{log.header.release}”; expected: {log.header.release}-1")
+        made.append((run, log, rebuilt(log, lambda: kinds)))
+    new = same = differing = 0
+    for run, log, text in made:
+        path = book.log(run)
+        if path.exists():
+            there = Reader(book).log(path)
+            agrees = (there.header, there.cues) == (log.header, log.cues)
+            same, differing = same + agrees, differing + (not agrees)
+            environment.say(f"{run} is there already" + ("" if agrees else ", and differs; it is left as it is"))
+        elif dry_run or create(path, text):
+            new += 1
+            environment.say(f"{run}  {len(log.cues)} cues")
+    environment.warn(f"{new} runs {'to write' if dry_run else 'written'}, {same} there already, {differing} differ")
+    if differing:
+        raise typer.Exit(1)
 
 
 def on_run_time(at: int, begin: int, cuts: list[tuple[int, int]]) -> int:

@@ -16,10 +16,10 @@ PersonalOption = Annotated[
 T = TypeVar("T")
 
 
-def published(environment: Environment, runs: Sequence[Run], record: T, show_personal: bool) -> T:
+def published(environment: Environment, runs: Sequence[Run], record: T, show_personal: bool, hidden: int = 0) -> T:
     """A result as others may see it; says on standard error how much was masked.
 
-    runs: those that it was made from.
+    runs: those that it was made from; hidden: how many places were masked before.
     """
     if show_personal:
         return record
@@ -27,7 +27,8 @@ def published(environment: Environment, runs: Sequence[Run], record: T, show_per
 
     mask = Mask(runs)
     clean = mask.apply(record)
-    if mask.hidden:
-        places = "one place" if mask.hidden == 1 else f"{mask.hidden} places"
+    hidden += mask.hidden
+    if hidden:
+        places = "one place" if hidden == 1 else f"{hidden} places"
         environment.warn(f"personal values are masked in {places}; --show-personal shows them")
     return clean

@@ -13,7 +13,7 @@ PHASE_COLOURS = {
     "setup": "#4db3d8",
     "desktop": "#3da35f",
     "update": "#c4411c",
-    "tour": "#d8bbb8",
+    "tour": "#dec988",
 }
 """Found by search: as far apart as nine hues can be for eyes of every kind, and as grey; a test holds them to it."""
 
