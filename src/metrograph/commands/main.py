@@ -46,6 +46,7 @@ COMMANDS = {
     "claims": "metrograph.commands.claims",
     "weight": "metrograph.commands.weight",
     "draw": "metrograph.commands.draw",
+    "report": "metrograph.commands.report",
     "export": "metrograph.commands.exporting",
     "demo": "metrograph.commands.demo",
 }

@@ -21,8 +21,15 @@ def published(environment: Environment, runs: Sequence[Run], record: T, show_per
 
     runs: those that it was made from; hidden: how many places were masked before.
     """
+    return counted(environment, runs, record, show_personal, hidden)[0]
+
+
+def counted(
+    environment: Environment, runs: Sequence[Run], record: T, show_personal: bool, hidden: int = 0
+) -> tuple[T, int]:
+    """The same, and how many places were masked."""
     if show_personal:
-        return record
+        return record, 0
     from metrograph.analysis.personal import Mask
 
     mask = Mask(runs)
@@ -31,4 +38,4 @@ def published(environment: Environment, runs: Sequence[Run], record: T, show_per
     if hidden:
         places = "one place" if hidden == 1 else f"{hidden} places"
         environment.warn(f"personal values are masked in {places}; --show-personal shows them")
-    return clean
+    return clean, hidden

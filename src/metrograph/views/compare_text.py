@@ -8,7 +8,6 @@ from collections.abc import Set as AbstractSet
 import msgspec
 
 from metrograph.analysis.lanes import Lanes
-from metrograph.language.times import show_duration
 from metrograph.model.comparison import Cell, Change, Comparison, ReadingRow, Row
 from metrograph.model.figures import FIGURES
 from metrograph.views.brief import render_brief
@@ -27,6 +26,7 @@ from metrograph.views.run_text import show_value
 from metrograph.views.safe import readable
 from metrograph.views.sentences import rests_on, sentence
 from metrograph.views.table import Column, render_lines, render_table
+from metrograph.views.table_cells import screen_time
 
 _MOVES = frozenset({"screen-moved", "screen-crossed"})
 _LEFT, _ACROSS = 42, 12  # columns of all that is not a release, and of a release
@@ -174,9 +174,7 @@ def _titles(row: Row) -> str:
 
 def _cell(cell: Cell, moved: bool) -> str:
     """The time that was spent there, behind a mark when it has moved."""
-    changed = any(choice.how != "kept" for choice in cell.choices)
-    mark = " ○" if changed else " ●" if cell.choices else "  "
-    return ("↷ " if moved else "") + show_duration(cell.on_clock) + mark
+    return ("↷ " if moved else "") + screen_time(cell) + ("" if cell.choices else "  ")
 
 
 # -- what changed ------------------------------------------------------------------------------------------------------

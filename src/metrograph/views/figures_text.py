@@ -116,12 +116,17 @@ def render_conclusions(comparison: Comparison, paper: Paper) -> str:
     """For each pair what may be concluded, and how that was worked out."""
     text = ""
     for pair in dict.fromkeys((each.earlier, each.later) for each in comparison.contrasts):
-        own = [each for each in comparison.contrasts if (each.earlier, each.later) == pair]
-        lines = [conclusion(each) for each in own if each.verdict != "can't say"]
-        lines += [_not_sure(own)] if any(each.verdict == "can't say" for each in own) else []
         heading = paper.heading(f"What may be concluded from {pair[0]} to {pair[1]}")
-        text += f"{heading}\n{render_lines([*lines, *_grounds(own)], paper)}"
+        text += f"{heading}\n{render_lines(conclusion_lines(comparison, pair), paper)}"
     return text
+
+
+def conclusion_lines(comparison: Comparison, pair: tuple[str, str]) -> list[str]:
+    """What may be concluded of one pair, and how that was worked out, in sentences."""
+    own = [each for each in comparison.contrasts if (each.earlier, each.later) == pair]
+    lines = [conclusion(each) for each in own if each.verdict != "can't say"]
+    lines += [_not_sure(own)] if any(each.verdict == "can't say" for each in own) else []
+    return [*lines, *_grounds(own)]
 
 
 def _not_sure(contrasts: Sequence[Contrast]) -> str:

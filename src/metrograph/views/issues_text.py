@@ -33,14 +33,14 @@ def issue_table(
     most = len(places) if paper.piped else max((paper.width - _LEFT) // _ACROSS, 2)
     shown = places[-most:]
     columns = [Column("issue", gives=True), *(Column(releases[place], gives=True) for place in shown)]
-    cells = [[row.name or row.summary, *(_cell(row, row.cells[place]) for place in shown)] for row in rows]
-    lines = [line for row in rows for line in _told(row)]
+    cells = [[row.name or row.summary, *(cell_of(row, row.cells[place]) for place in shown)] for row in rows]
+    lines = [line for row in rows for line in told(row)]
     if len(shown) < len(places):
         lines.append(f"{len(places) - len(shown)} earlier releases are left out; --json has all.")
     return f"{paper.heading(title)}\n{render_table(columns, cells, paper)}{render_lines(lines, paper)}"
 
 
-def _cell(row: IssueRow, cell: IssueCell) -> str:
+def cell_of(row: IssueRow, cell: IssueCell) -> str:
     """What became of it, and in how many of the runs where it could show itself."""
     if cell.standing == "absent":
         return _NOTHING
@@ -48,7 +48,7 @@ def _cell(row: IssueRow, cell: IssueCell) -> str:
     return f"{word}, {cell.seen} of {cell.passed}" if cell.seen else word
 
 
-def _told(row: IssueRow) -> list[str]:
+def told(row: IssueRow) -> list[str]:
     """What an issue is, how often it came, what it cost and what helped."""
     severity = f"{row.severity}, " if row.severity else ""
     often = "the only run that came by" if row.passed == 1 else f"{row.seen} of {row.passed} runs that came by"

@@ -34,10 +34,10 @@ def draw_strip(strip: Strip, title: str, ending: str) -> bytes:
         for place, line in enumerate(strip.lines):
             _draw_line(sheet, line, left + gap * place, gap, hues)
         _write_key(sheet, hues, height)
-        return save(sheet.figure, ending, title, _told(strip))
+        return save(sheet.figure, ending, title, told_strip(strip))
 
 
-def _told(strip: Strip) -> str:
+def told_strip(strip: Strip) -> str:
     """The picture in words."""
     said = [f"{line.name} stops at {sum(halt is not None for halt in line.halts)} of {len(strip.stops)} screens"
             for line in strip.lines]  # fmt: skip

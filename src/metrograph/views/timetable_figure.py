@@ -47,10 +47,10 @@ def draw_timetable(timetable: Timetable, title: str, ending: str) -> bytes:
         for course in timetable.courses:
             _draw_course(sheet, course, timetable)
         _write_names(sheet, timetable)
-        return save(sheet.figure, ending, title, _told(timetable))
+        return save(sheet.figure, ending, title, told_timetable(timetable))
 
 
-def _told(timetable: Timetable) -> str:
+def told_timetable(timetable: Timetable) -> str:
     """The picture in words."""
     said = [f"{course.name} took {show_duration(course.total)}" for course in timetable.courses]
     return "Runs as lines that fall through the screens of the installer: " + "; ".join(said) + "."
