@@ -6,7 +6,7 @@ import platform
 import sys
 from datetime import date
 
-from bench import aligning, comparing, keystrokes, power, readiness, reading, recorder, recording
+from bench import aligning, comparing, keystrokes, power, publishing, readiness, reading, recorder, recording
 from bench.measure import compile_sources
 
 HEADINGS = ["what", "figure", "beside", "its figure", "ratio", "wanted"]
@@ -34,7 +34,7 @@ def main() -> None:
         readiness.probe,
     ):
         _row(measure())
-    for row in [*readiness.ledgers(), *recorder.rows()]:
+    for row in [*readiness.ledgers(), *publishing.rows(), *recorder.rows()]:
         _row(row)
     _table(["flows of 60 screens", "precision", "recall"], aligning.quality())
     _table(["merging", "time"], aligning.growth())

@@ -12,11 +12,22 @@ from tests.helpers import ROOT, call
 
 COMMANDS = [
     ["init"], ["release", "new"], ["release", "list"], ["release", "show"], ["release", "check-image"], ["rig", "new"], ["rig", "list"], ["rig", "show"],
-    ["begin"], ["record"], ["cue"], ["shot"], ["next"], ["import", "notes"], ["import", "json"], ["import", "csv"], ["undo"], ["mend"], ["status"], ["probe"], ["attach"], ["end"], ["runs"], ["lint"], ["show"], ["compare"], ["issues"], ["effort"], ["trend"], ["kinship"], ["readings"], ["checks"], ["facts"], ["claims"], ["weight"], ["draw", "lanes"], ["draw", "strip"], ["draw", "timetable"], ["draw", "trend"], ["export", "json"], ["export", "csv"], ["export", "parquet"], ["export", "vtt"], ["export", "md"], ["demo"],
+    ["begin"], ["record"], ["cue"], ["shot"], ["next"], ["import", "notes"], ["import", "json"], ["import", "csv"], ["undo"], ["mend"], ["status"], ["probe"], ["attach"], ["end"], ["runs"], ["lint"], ["show"], ["compare"], ["issues"], ["effort"], ["trend"], ["kinship"], ["readings"], ["checks"], ["facts"], ["claims"], ["weight"], ["draw", "lanes"], ["draw", "strip"], ["draw", "timetable"], ["draw", "trend"], ["report"], ["export", "json"], ["export", "csv"], ["export", "parquet"], ["export", "vtt"], ["export", "md"], ["demo"],
 ]  # fmt: skip
 
 
 class Help(unittest.TestCase):
+    def test_the_guide_and_the_readme_use_commands_and_options_that_there_are(self) -> None:
+        known = {" ".join(words): call(*words, "--help", folder=ROOT).stdout for words in COMMANDS}
+        for document in ("README.md", "docs/guide.md"):
+            lines = re.findall(r"^(?:\.venv/bin/)?metrograph (.*)$", (ROOT / document).read_text(), re.MULTILINE)
+            self.assertGreater(len(lines), 5)
+            for line in lines:
+                plain = line.split("#")[0]
+                name = next(name for name in sorted(known, key=len, reverse=True) if f"{plain} ".startswith(f"{name} "))
+                for option in re.findall(r"(?<= )(--[a-z-]+)", plain):
+                    self.assertRegex(known[name], rf"(?m)^  (-\w, )?{option}\b", f"{document}: {line}")
+
     def test_the_list_above_is_all_there_is(self) -> None:
         listed = re.findall(r"^  ([a-z]+) +\S", call("--help", folder=ROOT).stdout.split("Commands:")[1], re.MULTILINE)
         self.assertEqual(listed, list(dict.fromkeys(words[0] for words in COMMANDS)))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 
 import msgspec
 
@@ -18,6 +18,8 @@ _OF_THE_WHOLE = frozenset({"on-clock", "hands-on", "waiting", "lost"})
 """Figures that say nothing of a run that is not over."""
 
 Releases = Mapping[str, Sequence[Digest]]
+Values = dict[str, list[Range]]
+"""The figures of some runs by name."""
 
 
 def contrasts(earlier: str, later: str, releases: Releases, others: Releases | None = None) -> tuple[Contrast, ...]:
@@ -30,11 +32,11 @@ def contrasts(earlier: str, later: str, releases: Releases, others: Releases | N
     """
     before, after, rigs = _on_common_rigs(releases[earlier], releases[later])
     old, new = (_values(runs) for runs in (before, after))
-    names = [name for name in old if name in new]
     elsewhere = {name: runs for name, runs in {**(others or {}), **releases}.items() if name not in {earlier, later}}
+    own = [*_groups(before), *_groups(after)]
+    more = {name: _groups(runs) for name, runs in elsewhere.items()}
     found = [
-        _contrast(earlier, later, name, old[name], new[name], _Repeats(name, before, after, elsewhere))
-        for name in names
+        _contrast(earlier, later, name, old[name], new[name], _Repeats(name, own, more)) for name in old if name in new
     ]
     chances = corrected([each.chance for each in found])
     return tuple(
@@ -67,16 +69,15 @@ def _contrast(earlier: str, later: str, name: str, old: list[Range], new: list[R
 class _Repeats:
     """What repeats of one figure there are: groups of runs of one release on one rig."""
 
-    def __init__(self, name: str, before: Sequence[Digest], after: Sequence[Digest], elsewhere: Releases) -> None:
-        own = [*_groups(name, before), *_groups(name, after)]
-        others = {release: list(_groups(name, runs)) for release, runs in elsewhere.items()}
-        self.groups = own + [group for groups in others.values() for group in groups]
+    def __init__(self, name: str, own: Sequence[Values], more: Mapping[str, Sequence[Values]]) -> None:
+        others = {release: [group.get(name, []) for group in groups] for release, groups in more.items()}
+        self.groups = [group.get(name, []) for group in own] + [group for groups in others.values() for group in groups]
         self.borrowed = tuple(release for release, groups in others.items() if any(len(group) > 1 for group in groups))
 
 
-def _groups(name: str, runs: Sequence[Digest]) -> Iterator[list[Range]]:
-    for rig in dict.fromkeys(run.rig for run in runs):
-        yield _values([run for run in runs if run.rig == rig]).get(name, [])
+def _groups(runs: Sequence[Digest]) -> list[Values]:
+    """The figures of the runs on each rig."""
+    return [_values([run for run in runs if run.rig == rig]) for rig in dict.fromkeys(run.rig for run in runs)]
 
 
 def _on_common_rigs(
@@ -91,9 +92,9 @@ def _on_common_rigs(
     return kept[0], kept[1], tuple(sorted(common))
 
 
-def _values(runs: Sequence[Digest]) -> dict[str, list[Range]]:
+def _values(runs: Sequence[Digest]) -> Values:
     """Times of some runs by name, then their readings of sizes by name and state, one of each a run."""
-    found: dict[str, list[Range]] = {}
+    found: Values = {}
     for run in runs:
         own = details(run)
         for name in TIMES:

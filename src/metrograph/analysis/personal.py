@@ -10,6 +10,7 @@ import msgspec
 
 from metrograph.language.spills import spills
 from metrograph.model.comparison import Change
+from metrograph.model.ranges import Range
 from metrograph.model.runs import Choice, Fact, Run
 
 _SHORTEST = 3
@@ -44,6 +45,8 @@ class Mask:
         """The record with everything personal in it masked; ids of releases, runs and rigs stay."""
         if isinstance(record, str):
             return self._clean(record)  # type: ignore[return-value]
+        if record is None or isinstance(record, int | float | Range):
+            return record  # half of all there is, and no text in it
         if isinstance(record, Choice | Fact | Change):
             record = self._answer(record)  # type: ignore[assignment]
         if isinstance(record, msgspec.Struct):

@@ -19,7 +19,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from functools import lru_cache
 from itertools import combinations, product
-from math import comb, exp, inf, log, sqrt
+from math import comb, exp, fsum, inf, log, sqrt
 
 import msgspec
 import numpy as np
@@ -86,7 +86,8 @@ def compare_runs(before: Sequence[Range], after: Sequence[Range], known: Known |
         return Test(None, None, "none")
     chances = [test.chance for test in tests if test.chance is not None]
     intervals = [test.interval for test in tests if test.interval is not None]
-    signs = {np.sign(np.mean(two) - np.mean(one)) for one, two in product(_corners(before), _corners(after))}
+    corners = product(_corners(before), _corners(after))
+    signs = {np.sign(two.sum() / len(two) - one.sum() / len(one)) for one, two in corners}
     hull = (min(low for low, _ in intervals), max(high for _, high in intervals)) if intervals else None
     return Test(1.0 if len(signs) > 1 else max(chances), hull, method, tests[0].freedom)
 
@@ -134,7 +135,7 @@ def _against_known(before: Numbers, after: Numbers, known: Known) -> Test:
 
     if min(before.min(), after.min()) <= 0:
         return Test(None, None, "none")
-    one, two = (float(np.mean(np.log(values))) for values in (before, after))
+    one, two = (fsum(map(log, values)) / len(values) for values in (before, after))
     error = sqrt(known.variance * (1 / len(before) + 1 / len(after)))
     chance = 2 * float(stdtr(known.freedom, -abs(two - one) / error))
     reach = float(stdtrit(known.freedom, (1 + CONFIDENCE) / 2)) * error

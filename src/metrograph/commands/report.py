@@ -35,7 +35,7 @@ from metrograph.views.strip_figure import draw_strip, told_strip
 from metrograph.views.timetable_figure import draw_timetable, told_timetable
 
 app = command_app()
-_MOST = 8  # releases that are drawn side by side; of more, the baseline and the latest
+_MOST = 6  # releases that are drawn side by side; of more, the baseline and the latest
 _MOST_RUNS = 12  # that are drawn as a timetable
 
 

@@ -47,7 +47,7 @@ def render_page(comparison: Comparison, lanes: Lanes, pictures: Sequence[Picture
     import jinja2
     from markupsafe import Markup
 
-    comparison, lanes = _short(readable(comparison)), _short(readable(lanes))
+    comparison, lanes = readable(comparison, _ENOUGH), readable(lanes, _ENOUGH)
     style, script = _part("page.css"), _part("page.js")
     environment = jinja2.Environment(autoescape=True, undefined=jinja2.StrictUndefined, trim_blocks=True)
     template = environment.from_string(_part("page.html.j2"))
@@ -64,18 +64,6 @@ def render_page(comparison: Comparison, lanes: Lanes, pictures: Sequence[Picture
 
 def _title(releases: Sequence[str]) -> str:
     return " against ".join(releases) if len(releases) < 5 else f"{releases[0]} to {releases[-1]}"
-
-
-def _short(record: Any) -> Any:
-    """A result in which no text is without end."""
-    if isinstance(record, str):
-        return shorten(record, _ENOUGH) if len(record) > _ENOUGH else record
-    if isinstance(record, msgspec.Struct):
-        fields = {name: _short(getattr(record, name)) for name in record.__struct_fields__}
-        return msgspec.structs.replace(record, **fields)
-    if isinstance(record, tuple):
-        return tuple(_short(each) for each in record)
-    return {key: _short(value) for key, value in record.items()} if isinstance(record, dict) else record
 
 
 @cache

@@ -7,6 +7,9 @@ from typing import TypeVar
 
 import msgspec
 
+from metrograph.model.ranges import Range
+from metrograph.views.text import shorten
+
 # Control characters, and those that turn the direction of writing around what follows them.
 _UNSAFE = "[\x00-\x1f\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ufeff\ud800-\udfff]"
 _PICTURES = {"\n": "↵", "\t": "⇥", "\x1b": "␛"}
@@ -27,17 +30,23 @@ def visible(text: str) -> str:
     return re.sub(_UNSAFE, lambda found: _PICTURES.get(found[0]) or f"<U+{ord(found[0]):04X}>", text)
 
 
-def readable(record: T) -> T:
-    """A result with all text in it made visible, so that no view can forget to."""
+def readable(record: T, longest: int | None = None) -> T:
+    """A result with all text in it made visible, so that no view can forget to.
+
+    longest: columns of a text above which its middle is left out; None for texts of any length.
+    """
     if isinstance(record, str):
-        return visible(record)  # type: ignore[return-value]
+        text = visible(record)
+        return text if longest is None or len(text) <= longest else shorten(text, longest)  # type: ignore[return-value]
+    if record is None or isinstance(record, int | float | Range):
+        return record  # half of all there is, and no text in it
     if isinstance(record, msgspec.Struct):
-        fields = {name: readable(getattr(record, name)) for name in record.__struct_fields__}
+        fields = {name: readable(getattr(record, name), longest) for name in record.__struct_fields__}
         return msgspec.structs.replace(record, **fields)
     if isinstance(record, tuple):
-        return tuple(readable(each) for each in record)  # type: ignore[return-value]
+        return tuple(readable(each, longest) for each in record)  # type: ignore[return-value]
     if isinstance(record, dict):
-        return {readable(key): readable(value) for key, value in record.items()}  # type: ignore[return-value]
+        return {readable(key, longest): readable(value, longest) for key, value in record.items()}  # type: ignore[return-value]
     return record
 
 

@@ -6,7 +6,7 @@ import io
 import warnings
 from collections.abc import Iterator
 from contextlib import contextmanager
-from functools import cache
+from functools import cache, lru_cache
 from typing import TYPE_CHECKING, Any
 
 import msgspec
@@ -23,6 +23,7 @@ WIDTH = 921.6  # points, of every figure: 1280 pixels
 MARGIN = 18.0
 TITLE, CAPTION, LABEL, SMALL = 14.0, 9.0, 10.0, 8.5  # points of type
 ENDINGS = ("svg", "png", "pdf")
+_DPI = 100
 _TOLD = 300  # columns of a title that are told to those who listen
 _TALLEST = 14_000.0  # points; more than any screen, less than what PNG and PDF can hold
 _FONT = "DejaVu Sans"
@@ -64,12 +65,7 @@ class Sheet(msgspec.Struct, frozen=True):
 
     def measure(self, text: str, size: float, bold: bool = False) -> float:
         """How wide a text is, in points."""
-        from matplotlib.font_manager import FontProperties
-
-        font = FontProperties(family=_fonts(), size=size, weight="bold" if bold else "normal")
-        renderer = self.figure.canvas.get_renderer()
-        wide: float = renderer.get_text_width_height_descent(text, font, ismath=False)[0]
-        return wide * 72 / float(self.figure.dpi)
+        return _width(text, size, bold)
 
     def line(self, xs: list[float], ys: list[float], **look: Any) -> None:
         """Draws a line through points."""
@@ -104,6 +100,27 @@ def _fonts() -> list[str]:
     return [_FONT, *(font for font in _OTHER_FONTS if font in installed)]
 
 
+@lru_cache(4096)
+def _width(text: str, size: float, bold: bool) -> float:
+    """How wide a text is, in points; the same ones come up over and over."""
+    wide: float = _renderer().get_text_width_height_descent(text, _font(size, bold), ismath=False)[0]
+    return wide * 72 / _DPI
+
+
+@cache
+def _font(size: float, bold: bool) -> Any:
+    from matplotlib.font_manager import FontProperties
+
+    return FontProperties(family=_fonts(), size=size, weight="bold" if bold else "normal")
+
+
+@cache
+def _renderer() -> Any:
+    from matplotlib.backends.backend_agg import RendererAgg
+
+    return RendererAgg(1, 1, _DPI)  # type: ignore[no-untyped-call]
+
+
 @contextmanager
 def new_sheet(height: float) -> Iterator[Sheet]:
     """An empty sheet of so many points, and the style for all that is done with it."""
@@ -114,7 +131,7 @@ def new_sheet(height: float) -> Iterator[Sheet]:
     tall = min(height, _TALLEST)
     with rc_context(_STYLE | {"font.family": _fonts()}), warnings.catch_warnings():  # type: ignore[arg-type]  # its stubs want a literal
         warnings.filterwarnings("ignore", message="Glyph .* missing from font")  # a viewer of the SVG may have it
-        figure = Figure(figsize=(WIDTH / 72, tall / 72), dpi=100, facecolor="white")
+        figure = Figure(figsize=(WIDTH / 72, tall / 72), dpi=_DPI, facecolor="white")
         FigureCanvasAgg(figure)
         yield Sheet(figure, tall)
 

@@ -6,6 +6,7 @@ Flat is waiting or thinking, steep is quick, a rise is going back; where two lin
 from __future__ import annotations
 
 from collections.abc import Sequence
+from math import nan
 
 from metrograph.analysis.lanes import round_moments
 from metrograph.language.times import show_duration, show_moment
@@ -31,6 +32,7 @@ _TITLES, _NAMES = 220.0, 215.0  # points for the stops' titles, and for the name
 _STROKES: tuple[str | tuple[int, tuple[int, ...]], ...] = ("-", (0, (5, 2)), (0, (1, 1.4)), (0, (6, 2, 1, 2)))  # type: ignore[assignment]
 _SHADES = ("#9aa1ab", "#7a828e", "#565d68", INK)  # from the oldest to the newest
 _LINE = 13.0  # points between two names
+_STEP, _WAITING, _HANDS_ON = 1.6, 0.9, 2.6  # points of a line: between two screens, and on one
 
 
 def draw_timetable(timetable: Timetable, title: str, ending: str) -> bytes:
@@ -86,19 +88,33 @@ def _look(course: Course, timetable: Timetable) -> dict[str, object]:
 
 
 def _draw_course(sheet: Sheet, course: Course, timetable: Timetable) -> None:
-    look = _look(course, timetable)
-    before: tuple[float, float] | None = None
-    attempt = None
+    """A run. Pieces that look the same are one line with gaps, which is drawn many times faster."""
+    pieces: dict[tuple[float, bool], tuple[list[float], list[float]]] = {}
+    before: tuple[float, float, bool] | None = None
     for leg in course.legs:
         y = _y(leg.stop)
         start, end = _x(leg.start, timetable), _x(leg.end, timetable)
-        own = look | {"color": WORSE} if leg.failed else look
-        if before is not None and attempt == leg.failed:
-            sheet.line([before[0], start], [before[1], y], linewidth=1.6, zorder=3, **own)
-        sheet.line([start, end], [y, y], linewidth=0.9 if leg.waiting else 2.6, zorder=3, **own)
+        if before is not None and before[2] == leg.failed:
+            _add(pieces, (_STEP, leg.failed), (before[0], start), (before[1], y))
+        _add(pieces, (_WAITING if leg.waiting else _HANDS_ON, leg.failed), (start, end), (y, y))
         if leg.torn:
             sheet.text(end, y - 6, "≈", LABEL, ha="center", fontweight="bold")
-        before, attempt = (end, y), leg.failed
+        before = end, y, leg.failed
+    look = _look(course, timetable)
+    for (thickness, failed), (xs, ys) in pieces.items():
+        sheet.line(xs, ys, linewidth=thickness, zorder=3, **(look | {"color": WORSE} if failed else look))
+
+
+def _add(
+    pieces: dict[tuple[float, bool], tuple[list[float], list[float]]],
+    kind: tuple[float, bool],
+    across: tuple[float, float],
+    down: tuple[float, float],
+) -> None:
+    """A piece of a line, and a gap behind it."""
+    xs, ys = pieces.setdefault(kind, ([], []))
+    xs += [*across, nan]
+    ys += [*down, nan]
 
 
 def _write_names(sheet: Sheet, timetable: Timetable) -> None:
