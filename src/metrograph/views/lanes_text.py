@@ -115,9 +115,10 @@ def _phase_names(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) 
     pieces, at = [], 0
     for (column, phase), end in zip(starts, ends, strict=True):
         short = set_cell_size(phase, max(min(width(phase), end - column - 1), 0))
-        name = "╵" + (short if width(short) >= min(_SHORTEST_LABEL, width(phase)) else "")
-        pieces.append(" " * (column - at) + paper.ink(name, hues[phase]))
-        at = column + width(name)
+        name = short if width(short) >= min(_SHORTEST_LABEL, width(phase)) else ""
+        # The name itself has no hue: on some ground every hue is too faint for small letters.
+        pieces.append(" " * (column - at) + paper.ink("╵", hues[phase]) + paper.ink(name, dim=True))
+        at = column + 1 + width(name)
     return "".join(pieces)
 
 
@@ -169,7 +170,7 @@ def _phases(phases: Sequence[str], hues: Mapping[str, str], paper: Paper) -> str
         size = width(phase) + 2
         if taken and taken + 2 + size > paper.width:
             lines, taken = [*lines, ""], 0
-        lines[-1] += ("  " if taken else "") + paper.ink(f"█ {phase}", hues[phase])
+        lines[-1] += ("  " if taken else "") + paper.ink("█", hues[phase]) + f" {phase}"
         taken += size + (2 if taken else 0)
     return "\n".join(lines)
 

@@ -54,6 +54,8 @@ class Sheet(msgspec.Struct, frozen=True):
 
     def fitting(self, text: str, size: float, room: float, bold: bool = False) -> str:
         """The text, its middle left out where it takes more room than there is."""
+        if len(text) * size <= room:  # no letter is wider than the type is high
+            return text
         if self.measure(text[:400], size, bold) <= room and len(text) <= 400:
             return text
         low, high = 1, min(width(text), 400)
