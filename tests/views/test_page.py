@@ -117,6 +117,7 @@ class Markdown(unittest.TestCase):
         self.assertLess(text.index("desktop after 19:24"), text.index("![Timelines](x-lanes.svg)"))
         self.assertIn("| Keyboard | keyboard | 0:09 ● | 0:26 ○ |", text)
         self.assertIn("- “Keyboard” has moved across the restart", text)
+        self.assertIn("| printer | fail | pass |", text)
         self.assertNotIn("masked", text)
 
     def test_hostile_texts_make_no_markup(self) -> None:

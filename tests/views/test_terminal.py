@@ -185,6 +185,20 @@ class Answers(unittest.TestCase):
             for line in self.render([demo_side(name) for name in self.NAMES], columns):
                 self.assertLessEqual(cell_len(line), columns, line)
 
+    def test_it_can_be_read_without_colours_and_without_signs(self) -> None:
+        sides = [demo_side(name) for name in self.NAMES]
+        runs = [run for side in sides for run in side.runs]
+        text = render_comparison(compare(sides), lay_lanes(runs), Paper(width=120, plain=True))
+        self.assertTrue(text.isascii())
+        self.assertNotIn(
+            "?",
+            text.replace("Where are you?", "")
+            .replace("Where should it go?", "")
+            .replace("Write the changes?", "")
+            .replace("Light or dark?", ""),
+        )
+        self.assertIn("> 0:13 *", text)
+
     def test_runs_without_anything_in_them_are_compared_too(self) -> None:
         empty, over = Side("empty", (run_of("", "e"),)), Side("over", (run_of("0:00 end done", "o"),))
         full = Side("full", (run_of("0:00 screen Disk\n1:00 end done", "f"),))

@@ -12,7 +12,7 @@ from metrograph.analysis.circumstances import care
 from metrograph.analysis.digests import digest
 from metrograph.analysis.effort import figures_of, spreads
 from metrograph.analysis.issues import issues_ledger
-from metrograph.analysis.ledgers import Group
+from metrograph.analysis.ledgers import Group, checks_ledger
 from metrograph.analysis.merged import merged_flow
 from metrograph.model.cards import Release, Rig
 from metrograph.model.comparison import Comparison, PhaseTime, ReadingRow, Side, Times
@@ -49,7 +49,7 @@ def compare(sides: Sequence[Side], known: Known = NOTHING_KNOWN, baseline: str |
     names = tuple(side.name for side in sides)
     base = names.index(baseline) if baseline is not None else 0
     digests = {side.name: [digest(run, masked=False) for run in side.runs] for side in sides}
-    issues = issues_ledger(Group(digests, ("",) * len(sides)), known.rigs, known.rulings)
+    group = Group(digests, ("",) * len(sides))
     return Comparison(
         baseline=names[base],
         releases=names,
@@ -61,8 +61,9 @@ def compare(sides: Sequence[Side], known: Known = NOTHING_KNOWN, baseline: str |
         times=tuple(_times(side) for side in sides),
         figures=tuple(spreads([figures_of(run) for run in side.runs]) for side in sides),
         contrasts=tuple(_contrasts(digests, base, known)),
-        issues=issues.rows,
+        issues=issues_ledger(group, known.rigs, known.rulings).rows,
         readings=_readings(sides),
+        checks=checks_ledger(group).rows,
         care=care(sides, known.rigs, known.cards),
     )
 

@@ -14,6 +14,7 @@ import msgspec
 from metrograph.model.contrasts import Contrast
 from metrograph.model.figures import Spread
 from metrograph.model.issues import IssueRow
+from metrograph.model.ledgers import CheckRow
 from metrograph.model.ranges import Range
 from metrograph.model.runs import Choice, Milestones, Run
 
@@ -180,6 +181,7 @@ class Comparison(msgspec.Struct, frozen=True):
     changes: between neighbours; since_baseline: between the baseline and those that are not its neighbours.
     figures: per release, by name.
     contrasts: what may be concluded, for the same pairs as the changes.
+    checks: trials by release.
     """
 
     baseline: str
@@ -194,4 +196,5 @@ class Comparison(msgspec.Struct, frozen=True):
     contrasts: tuple[Contrast, ...]
     issues: tuple[IssueRow, ...]
     readings: tuple[ReadingRow, ...]
+    checks: tuple[CheckRow, ...]
     care: tuple[Care, ...]

@@ -52,6 +52,7 @@ def render_comparison(comparison: Comparison, lanes: Lanes, paper: Paper) -> str
         render_conclusions(comparison, paper),
         _issues(comparison, paper),
         _readings(comparison, paper),
+        _trials(comparison, paper),
     ]
     return paper.finish("\n".join(part for part in parts if part))
 
@@ -74,6 +75,7 @@ def narrowed(comparison: Comparison, names: Sequence[str]) -> Comparison:
     rows = [msgspec.structs.replace(row, cells=pick(row.cells)) for row in comparison.rows]
     issues = [msgspec.structs.replace(row, cells=pick(row.cells)) for row in comparison.issues]
     readings = [msgspec.structs.replace(row, values=pick(row.values)) for row in comparison.readings]
+    checks = [msgspec.structs.replace(row, results=pick(row.results)) for row in comparison.checks]
     per_release = {
         name: pick(getattr(comparison, name)) for name in ("releases", "runs", "overviews", "times", "figures")
     }
@@ -85,6 +87,7 @@ def narrowed(comparison: Comparison, names: Sequence[str]) -> Comparison:
         since_baseline=(),
         contrasts=tuple(each for each in comparison.contrasts if {each.earlier, each.later} <= set(names)),
         issues=tuple(row for row in issues if any(cell.standing != "absent" for cell in row.cells)),
+        checks=tuple(row for row in checks if set(row.results) != {"not tried"}),
         readings=tuple(row for row in readings if any(value is not None for value in row.values)),
         care=tuple(msgspec.structs.replace(each, values=pick(each.values)) for each in comparison.care),
     )
@@ -211,6 +214,16 @@ def _readings(comparison: Comparison, paper: Paper) -> str:
     rows = [[row.name, f"{row.state}, busy" if row.load == "busy" else row.state, *_values(row)]
             for row in comparison.readings]  # fmt: skip
     return f"{paper.heading('Readings')}\n{render_table(columns, rows, paper)}"
+
+
+def _trials(comparison: Comparison, paper: Paper) -> str:
+    if not comparison.checks:
+        return ""
+    columns = [Column("trial", gives=True), *(Column(name, gives=True) for name in comparison.releases)]
+    rows = [
+        [row.name, *(NOTHING if each == "not tried" else each for each in row.results)] for row in comparison.checks
+    ]
+    return f"{paper.heading('Trials')}\n{render_table(columns, rows, paper)}"
 
 
 def _values(row: ReadingRow) -> list[str]:

@@ -198,6 +198,10 @@ def _tables(comparison: Comparison) -> list[dict[str, Any]]:
     if comparison.readings:
         rows = [_row(f"{row.name}, {row.state}", _reading_cells(row)) for row in comparison.readings]
         found.append(_table("Readings", ["reading"], names, rows, ""))
+    if comparison.checks:
+        rows = [_row(row.name, [_text(NOTHING if each == "not tried" else each) for each in row.results])
+                for row in comparison.checks]  # fmt: skip
+        found.append(_table("Trials", ["trial"], names, rows, ""))
     return found
 
 
@@ -209,7 +213,7 @@ def _table(
     title: str, first: Sequence[str], names: Sequence[str], rows: list[Any], lead: str, foot: Sequence[str] = ()
 ) -> dict[str, Any]:
     headings = [{"text": text, "number": False} for text in first]
-    headings += [{"text": name, "number": title != "Issues"} for name in names]
+    headings += [{"text": name, "number": title not in {"Issues", "Trials"}} for name in names]
     return {"title": title, "headings": headings, "rows": rows, "lead": lead, "foot": foot}
 
 

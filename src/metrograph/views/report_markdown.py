@@ -46,6 +46,11 @@ def render_report_markdown(comparison: Comparison, figures: Sequence[tuple[str, 
         for row in comparison.readings
     ]
     parts.append(table("Readings", ["reading", *names], readings))
+    trials = [
+        [plain(row.name), *(NOTHING if each == "not tried" else each for each in row.results)]
+        for row in comparison.checks
+    ]
+    parts.append(table("Trials", ["trial", *names], trials))
     for earlier, later in pairwise(comparison.releases):
         own = [
             sentence(each) + rests_on(each)
