@@ -8,8 +8,12 @@ import unittest
 from html.parser import HTMLParser
 
 from metrograph.analysis.compare import compare
+from metrograph.analysis.digests import digest
 from metrograph.analysis.lanes import lay_lanes
+from metrograph.analysis.ledgers import Group, claims_ledger, facts_ledger
+from metrograph.model.cards import Claims, Release
 from metrograph.model.comparison import Side
+from metrograph.model.ledgers import ClaimLedger, FactLedger
 from metrograph.views.markdown import plain
 from metrograph.views.report_html import Picture, render_page
 from metrograph.views.report_markdown import render_report_markdown
@@ -19,7 +23,7 @@ from tests.helpers import run_of
 HOSTILE = '</script><script>alert(1)</script><img src=x onerror=alert(2)>" onfocus="alert(3) {{ 7*7 }} ${x} \u202egnihtemos \x1b[31m'
 CUES = (
     f"0:00 screen {HOSTILE}\n0:01 choose {HOSTILE.replace('=', 'is')} = {HOSTILE}\n    was: {HOSTILE}\n0:02 issue {HOSTILE.replace(':', '')}\n"
-    f"0:03 check {HOSTILE.replace(':', '')}: fail\n0:04 reading {HOSTILE.replace('=', 'is')} = 3\n0:05 phase {HOSTILE}\n0:06 layout {HOSTILE}\n1:00 end done"
+    f"0:03 check {HOSTILE.replace(':', '')}: fail\n0:04 reading {HOSTILE.replace('=', 'is')} = 3\n0:05 phase {HOSTILE}\n0:06 layout {HOSTILE}\n0:07 fact {HOSTILE.replace('=', 'is')} = {HOSTILE}\n1:00 end done"
 )
 
 
@@ -39,10 +43,16 @@ class Looking(HTMLParser):
         self.texts.append(data)
 
 
+def ledgers(*sides: Side) -> tuple[FactLedger, ClaimLedger]:
+    cards = {side.name: Release(claims=Claims(disk=1 << 30)) for side in sides}
+    group = Group({side.name: [digest(run) for run in side.runs] for side in sides}, ("",) * len(sides), cards)
+    return facts_ledger(group), claims_ledger(group)
+
+
 def page(*sides: Side) -> str:
     runs = [run for side in sides for run in side.runs]
     picture = Picture("Stops <b>", "strip", "caption", b"<svg/>", 'said "so"')
-    return render_page(compare(sides), lay_lanes(runs), [picture], 3)
+    return render_page(compare(sides), lay_lanes(runs), ledgers(*sides), [picture], 3)
 
 
 class Page(unittest.TestCase):
@@ -113,15 +123,17 @@ class Markdown(unittest.TestCase):
 
     def test_the_report_has_the_answer_figures_and_tables(self) -> None:
         sides = [demo_side(name) for name in ("larkmoor-8.0-heron", "larkmoor-9.0-beta-heron")]
-        text = render_report_markdown(compare(sides), [("Timelines", "x-lanes.svg")], 0)
+        text = render_report_markdown(compare(sides), ledgers(*sides), [("Timelines", "x-lanes.svg")], 0)
         self.assertLess(text.index("desktop after 19:24"), text.index("![Timelines](x-lanes.svg)"))
         self.assertIn("| Keyboard | keyboard | 0:09 ● | 0:26 ○ |", text)
         self.assertIn("- “Keyboard” has moved across the restart", text)
         self.assertIn("| printer | fail | pass |", text)
+        self.assertIn("| kernel | 7.2.4 | 7.5.1 ↑ |", text)
+        self.assertIn("| larkmoor-8.0-heron | disk used | 1 GiB | 11.6 GiB | 4 | no |", text)
         self.assertNotIn("masked", text)
 
     def test_hostile_texts_make_no_markup(self) -> None:
         sides = [Side(name, (run_of(CUES, f"{name}-1"),)) for name in ("a", "b")]
-        text = render_report_markdown(compare(sides), [], 2)
+        text = render_report_markdown(compare(sides), ledgers(*sides), [], 2)
         self.assertIsNone(re.search(r"(?<!\\)<(script|img)", text))
         self.assertNotIn("\u202e", text)

@@ -11,7 +11,9 @@ import msgspec
 import typer
 
 from metrograph.analysis.compare import compare
+from metrograph.analysis.digests import digest
 from metrograph.analysis.lanes import Lanes, lay_lanes
+from metrograph.analysis.ledgers import Group, claims_ledger, facts_ledger
 from metrograph.analysis.merged import merged_flow
 from metrograph.analysis.pictures import strip_of, timetable_of
 from metrograph.commands.draw import TwoOrMore, write_figure
@@ -27,6 +29,7 @@ from metrograph.commands.publishing import PersonalOption, counted
 from metrograph.errors import MetrographError
 from metrograph.logbook.selection import shown_path
 from metrograph.model.comparison import Comparison, Side
+from metrograph.model.ledgers import ClaimLedger, FactLedger
 from metrograph.model.pictures import Strip, Timetable
 from metrograph.views.lanes_figure import draw_lanes
 from metrograph.views.report_html import Picture, render_page
@@ -69,7 +72,7 @@ def report(
     if ending not in {".html", ".md"}:
         raise MetrographError(f"{output} should end in .html or .md, to say how to write it")
     gathered = gather(environment, logbook, names, baseline)
-    found = _lay_out(gathered)
+    found = _lay_out(gathered, show_personal)
     told, hidden = counted(environment, gathered.runs, found, show_personal)
     path = environment.folder / output
     text = _page(told, gathered.title, hidden) if ending == ".html" else _markdown(told, gathered.title, hidden, path)
@@ -82,18 +85,23 @@ class Laid(msgspec.Struct, frozen=True):
 
     comparison: Comparison
     lanes: Lanes
+    facts: FactLedger
+    claims: ClaimLedger
     strip: Strip
     timetable: Timetable
 
 
-def _lay_out(gathered: Gathered) -> Laid:
+def _lay_out(gathered: Gathered, show_personal: bool) -> Laid:
     """Compares the sides, and lays them out as pictures, of many the baseline and the latest."""
     comparison = compare(gathered.sides, gathered.known, gathered.baseline)
     few = chosen(gathered.sides, gathered.baseline)
     merged = merged_flow(few, gathered.known.rulings)
     short = [Side(side.name, side.runs[-max(_MOST_RUNS // len(few), 1) :]) for side in few]
+    digests = {side.name: [digest(run) for run in side.runs] for side in gathered.sides}
+    group = Group(digests, ("",) * len(digests), gathered.known.cards)
+    ledgers = facts_ledger(group, show_personal), claims_ledger(group)
     timetable = timetable_of(short, merged_flow(short, gathered.known.rulings))
-    return Laid(comparison, lay_lanes(gathered.runs), strip_of(few, merged), timetable)
+    return Laid(comparison, lay_lanes(gathered.runs), *ledgers, strip_of(few, merged), timetable)
 
 
 def chosen(sides: Sequence[Side], baseline: str) -> list[Side]:
@@ -118,7 +126,7 @@ def _pictures(laid: Laid, title: str) -> list[Picture]:
 
 
 def _page(laid: Laid, title: str, hidden: int) -> str:
-    return render_page(laid.comparison, laid.lanes, _pictures(laid, title), hidden)
+    return render_page(laid.comparison, laid.lanes, (laid.facts, laid.claims), _pictures(laid, title), hidden)
 
 
 def _markdown(laid: Laid, title: str, hidden: int, path: Path) -> str:
@@ -130,4 +138,4 @@ def _markdown(laid: Laid, title: str, hidden: int, path: Path) -> str:
         beside = path.with_name(f"{path.stem}-{name}.svg")
         write_figure(beside, data)
         links.append((words, quote(beside.name)))
-    return render_report_markdown(laid.comparison, links, hidden)
+    return render_report_markdown(laid.comparison, (laid.facts, laid.claims), links, hidden)

@@ -107,7 +107,7 @@ def render_facts(ledger: FactLedger, paper: Paper) -> str:
     parts = []
     for line, places in _lines(ledger, paper):
         rows = [
-            [row.name, *(_fact(row.values[place], row.verdicts[place]) for place in places)]
+            [row.name, *(fact_cell(row.values[place], row.verdicts[place]) for place in places)]
             for row in ledger.rows
             if any(_pick(row.values, places))
         ]
@@ -116,7 +116,8 @@ def render_facts(ledger: FactLedger, paper: Paper) -> str:
     return _page(parts, [] if paper.piped else [marks, *_left_out(ledger, paper)], paper, "no fact was noted")
 
 
-def _fact(value: str | None, verdict: str) -> str:
+def fact_cell(value: str | None, verdict: str) -> str:
+    """A fact, with a mark where it is not what it was."""
     return f"{value or _NOTHING} {_MARKS.get(verdict, '')}".rstrip()
 
 
@@ -125,12 +126,14 @@ def render_claims(ledger: ClaimLedger, paper: Paper) -> str:
     ledger = readable(ledger)
     columns = [Column("release", gives=True), Column("published", gives=True), Column("figure", right=True)]
     columns += [Column("measured", right=True), Column("runs", right=True), Column("holds")]
-    rows = [
-        [row.release, row.what, _amount(row.published, row.unit), _measured(row), str(row.runs), _holds(row)]
-        for row in ledger.rows
-    ]
+    rows = [claim_cells(row) for row in ledger.rows]
     said = [_broken(row) for row in ledger.rows if row.holds is False]
     return _page([_table("Claims", columns, rows, paper)], said, paper, "no card has claims or needs")
+
+
+def claim_cells(row: ClaimRow) -> list[str]:
+    """Release, claim, what is published, what was measured, in how many runs, and whether it holds."""
+    return [row.release, row.what, _amount(row.published, row.unit), _measured(row), str(row.runs), _holds(row)]
 
 
 def _measured(row: ClaimRow) -> str:

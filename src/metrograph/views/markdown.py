@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 _SIGNS = re.compile(r"([\\`*_{}\[\]#|~<>&])")
 _LINKS = re.compile(r"(?<=:)(?=//)|(?<=www)(?=\.)", re.IGNORECASE)  # addresses that would become links by themselves
-_FIRST = re.compile(r"^([-+=]|\d+(?=[.)]))")  # what would begin a list, or make a heading of the line before
+_FIRST = re.compile(r"^([-+=]|\d+(?=[.)](?:\s|$)))")  # what would begin a list, or make a heading of the line before
 
 
 def plain(text: str) -> str:

@@ -18,9 +18,11 @@ from metrograph.analysis.lanes import Bar, Lane, Lanes, round_moments
 from metrograph.language.times import show_duration, show_moment
 from metrograph.model.comparison import Cell, Comparison, ReadingRow, Row
 from metrograph.model.figures import FIGURES
+from metrograph.model.ledgers import ClaimLedger, FactLedger
 from metrograph.views.brief import phrases
 from metrograph.views.figures_text import NOTHING, conclusion_lines, show_spread
 from metrograph.views.issues_text import cell_of, told
+from metrograph.views.ledgers_text import claim_cells, fact_cell
 from metrograph.views.palette import colours
 from metrograph.views.run_text import show_choice, show_value
 from metrograph.views.safe import readable
@@ -30,6 +32,9 @@ from metrograph.views.text import shorten
 
 _WIDTH, _LEFT, _RIGHT, _LANE = 1200.0, 190.0, 70.0, 30.0  # units of the timelines' picture
 _ENOUGH = 300  # columns of a title; what is longer is left out in its middle
+
+
+Ledgers = tuple[FactLedger, ClaimLedger]
 
 
 class Picture(msgspec.Struct, frozen=True):
@@ -42,12 +47,15 @@ class Picture(msgspec.Struct, frozen=True):
     said: str
 
 
-def render_page(comparison: Comparison, lanes: Lanes, pictures: Sequence[Picture], masked: int) -> str:
+def render_page(
+    comparison: Comparison, lanes: Lanes, ledgers: Ledgers, pictures: Sequence[Picture], masked: int
+) -> str:
     """The page. masked: in how many places personal values were masked."""
     import jinja2
     from markupsafe import Markup
 
     comparison, lanes = readable(comparison, _ENOUGH), readable(lanes, _ENOUGH)
+    ledgers = readable(ledgers, _ENOUGH)
     style, script = _part("page.css"), _part("page.js")
     environment = jinja2.Environment(autoescape=True, undefined=jinja2.StrictUndefined, trim_blocks=True)
     template = environment.from_string(_part("page.html.j2"))
@@ -56,8 +64,8 @@ def render_page(comparison: Comparison, lanes: Lanes, pictures: Sequence[Picture
         style=Markup(style), script=Markup(script), style_hash=_hash(style), script_hash=_hash(script),
         baseline=comparison.baseline, releases=comparison.releases,
         answers=_answers(comparison), figures=[_figure(each) for each in pictures],
-        tables=_tables(comparison), changes=_changes(comparison), conclusions=_conclusions(comparison),
-        care=_care(comparison), data=Markup(_data(comparison)), masked=_masked(masked), **_timelines(lanes, comparison),
+        tables=[*_tables(comparison), *_ledgers(comparison.releases, *ledgers)],
+        changes=_changes(comparison), conclusions=_conclusions(comparison), care=_care(comparison), data=Markup(_data(comparison)), masked=_masked(masked), **_timelines(lanes, comparison),
     )  # fmt: skip
     return text
 
@@ -205,6 +213,19 @@ def _tables(comparison: Comparison) -> list[dict[str, Any]]:
     return found
 
 
+def _ledgers(names: Sequence[str], facts: FactLedger, claims: ClaimLedger) -> list[dict[str, Any]]:
+    """Facts with what became of them, and what is published against what was measured."""
+    found = []
+    if facts.rows:
+        rows = [_row(row.name, [_text(fact_cell(*each)) for each in zip(row.values, row.verdicts, strict=True)])
+                for row in facts.rows]  # fmt: skip
+        found.append(_table("Facts", ["fact"], names, rows, "↑ raised, ↓ lowered, ≠ replaced, − dropped, + new."))
+    if claims.rows:
+        rows = [_row(first, list(map(_text, rest))) for first, *rest in map(claim_cells, claims.rows)]
+        found.append(_table("Claims", ["release", "published", "figure", "measured", "runs", "holds"], (), rows, ""))
+    return found
+
+
 def _reading_cells(row: ReadingRow) -> list[dict[str, Any]]:
     return [_number(None if value is None else show_value(value, row.unit), value) for value in row.values]
 
@@ -213,7 +234,7 @@ def _table(
     title: str, first: Sequence[str], names: Sequence[str], rows: list[Any], lead: str, foot: Sequence[str] = ()
 ) -> dict[str, Any]:
     headings = [{"text": text, "number": False} for text in first]
-    headings += [{"text": name, "number": title not in {"Issues", "Trials"}} for name in names]
+    headings += [{"text": name, "number": title not in {"Issues", "Trials", "Facts"}} for name in names]
     return {"title": title, "headings": headings, "rows": rows, "lead": lead, "foot": foot}
 
 

@@ -7,9 +7,11 @@ from itertools import pairwise
 
 from metrograph.model.comparison import Comparison, Row
 from metrograph.model.figures import FIGURES
+from metrograph.model.ledgers import ClaimLedger, FactLedger
 from metrograph.views.brief import phrases
 from metrograph.views.figures_text import NOTHING, conclusion_lines, show_spread
 from metrograph.views.issues_text import cell_of, told
+from metrograph.views.ledgers_text import claim_cells, fact_cell
 from metrograph.views.markdown import bullets, plain, table
 from metrograph.views.run_text import show_value
 from metrograph.views.safe import readable
@@ -17,7 +19,9 @@ from metrograph.views.sentences import rests_on, sentence
 from metrograph.views.table_cells import screen_time
 
 
-def render_report_markdown(comparison: Comparison, figures: Sequence[tuple[str, str]], masked: int) -> str:
+def render_report_markdown(
+    comparison: Comparison, ledgers: tuple[FactLedger, ClaimLedger], figures: Sequence[tuple[str, str]], masked: int
+) -> str:
     """First the answer, then figures, tables, changes and circumstances.
 
     figures: a title and a file's name each; masked: in how many places personal values were masked.
@@ -51,6 +55,14 @@ def render_report_markdown(comparison: Comparison, figures: Sequence[tuple[str, 
         for row in comparison.checks
     ]
     parts.append(table("Trials", ["trial", *names], trials))
+    facts, claims = readable(ledgers)
+    cells = [
+        [plain(row.name), *(plain(fact_cell(*each)) for each in zip(row.values, row.verdicts, strict=True))]
+        for row in facts.rows
+    ]
+    parts.append(table("Facts", ["fact", *names], cells))
+    headings = ["release", "published", "figure", "measured", "runs", "holds"]
+    parts.append(table("Claims", headings, [list(map(plain, claim_cells(row))) for row in claims.rows]))
     for earlier, later in pairwise(comparison.releases):
         own = [
             sentence(each) + rests_on(each)
