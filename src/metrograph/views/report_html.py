@@ -65,7 +65,8 @@ def render_page(
         baseline=comparison.baseline, releases=comparison.releases,
         answers=_answers(comparison), figures=[_figure(each) for each in pictures],
         tables=[*_tables(comparison), *_ledgers(comparison.releases, *ledgers)],
-        changes=_changes(comparison), conclusions=_conclusions(comparison), care=_care(comparison), data=Markup(_data(comparison)), masked=_masked(masked), **_timelines(lanes, comparison),
+        changes=_changes(comparison), conclusions=_conclusions(comparison), care=_care(comparison),
+        data=Markup(_data(comparison)), masked=_masked(masked), **_timelines(lanes, comparison),
     )  # fmt: skip
     return text
 
