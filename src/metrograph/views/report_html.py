@@ -16,7 +16,7 @@ import msgspec
 
 from metrograph.analysis.lanes import Bar, Lane, Lanes, round_moments
 from metrograph.language.times import show_duration, show_moment
-from metrograph.model.comparison import Cell, Comparison, ReadingRow, Row
+from metrograph.model.comparison import Cell, Comparison, PhaseTime, ReadingRow, Row
 from metrograph.model.figures import FIGURES
 from metrograph.model.ledgers import ClaimLedger, FactLedger
 from metrograph.views.brief import phrases
@@ -195,8 +195,9 @@ def _tables(comparison: Comparison) -> list[dict[str, Any]]:
         for name, each in FIGURES.items()
         if any(name in own for own in comparison.figures)
     ]
+    figures += _phase_rows(comparison)
     found = [_table("Screens, aligned", ["screen", "kind"], names, screens, marks)]
-    spread = "In brackets the least and the most of the runs."
+    spread = "In brackets the least and the most of the runs; of phases, what was hands-on."
     found.append(_table("Times and effort", ["median of runs"], names, figures, spread))
     if comparison.issues:
         cells = [[_text(cell_of(row, cell)) for cell in row.cells] for row in comparison.issues]
@@ -212,6 +213,20 @@ def _tables(comparison: Comparison) -> list[dict[str, Any]]:
                 for row in comparison.checks]  # fmt: skip
         found.append(_table("Trials", ["trial"], names, rows, ""))
     return found
+
+
+def _phase_rows(comparison: Comparison) -> list[dict[str, Any]]:
+    """Each phase with all its time, and in brackets the part that a person spent."""
+    rows = []
+    for phase in dict.fromkeys(phase for times in comparison.times for phase in times.phases):
+        own = [times.phases.get(phase) for times in comparison.times]
+        cells = [_number(_phase(time), time.on_clock.low) if time is not None else _number(None, None) for time in own]
+        rows.append(_row(f"phase {phase}", cells))
+    return rows
+
+
+def _phase(time: PhaseTime) -> str:
+    return f"{show_duration(time.on_clock)} ({show_duration(time.person)})"
 
 
 def _ledgers(names: Sequence[str], facts: FactLedger, claims: ClaimLedger) -> list[dict[str, Any]]:
