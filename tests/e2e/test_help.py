@@ -58,6 +58,8 @@ class Help(unittest.TestCase):
         variables |= {"COMP_WORDS": "metrograph show larkmoor-8", "COMP_CWORD": "2"}
         variables |= {"METROGRAPH_LOGBOOK": str(ROOT / "src/metrograph/demo")}
         self.assertEqual(call(folder=ROOT, variables=variables).stdout.split(), [])
+        variables |= {"COMP_WORDS": "metrograph trend de", "COMP_CWORD": "2"}
+        self.assertEqual(call(folder=ROOT, variables=variables).stdout.split(), ["desktop", "decisions"])
 
     def test_colour_only_on_a_terminal_and_only_when_wanted(self) -> None:
         log = str(ROOT / "src/metrograph/demo/logbook/runs/larkmoor-7.0-heron-1.metro")

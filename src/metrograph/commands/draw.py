@@ -12,6 +12,7 @@ from metrograph.commands.environment import (
     Environment,
     LogbookOption,
     command_app,
+    complete_figure,
     complete_side,
     environment_of,
     examples,
@@ -127,7 +128,12 @@ def timetable(
 )
 def trend(
     ctx: typer.Context,
-    figure: Annotated[str, typer.Argument(metavar="FIGURE", help="As in “metrograph trend”: desktop, memory ...")],
+    figure: Annotated[
+        str,
+        typer.Argument(
+            metavar="FIGURE", autocompletion=complete_figure, help="As in “metrograph trend”: desktop, memory ..."
+        ),
+    ],
     names: Annotated[
         list[str] | None,
         typer.Argument(metavar="[A B...]", autocompletion=complete_side, help="Releases or runs; all unless said."),

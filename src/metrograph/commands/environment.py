@@ -199,6 +199,13 @@ def complete_side(ctx: typer.Context, incomplete: str) -> list[str]:
     return _complete(ctx, ("releases", "runs"), incomplete)
 
 
+def complete_figure(incomplete: str) -> list[str]:
+    """Completes the name of a figure that every run has; readings go by names of their own."""
+    from metrograph.model.figures import FIGURES
+
+    return [name for name in FIGURES if name.startswith(incomplete)]
+
+
 LogbookOption = Annotated[
     Path | None,
     typer.Option("--logbook", metavar="DIR", help="The logbook; else the folder here or above, or METROGRAPH_LOGBOOK."),

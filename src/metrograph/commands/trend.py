@@ -13,6 +13,7 @@ from metrograph.commands.environment import (
     JsonOption,
     LogbookOption,
     command_app,
+    complete_figure,
     environment_of,
     examples,
 )
@@ -30,7 +31,10 @@ app = command_app()
 )
 def trend(
     ctx: typer.Context,
-    figure: Annotated[str, typer.Argument(metavar="FIGURE", help="desktop, hands-on, screens, memory ...")],
+    figure: Annotated[
+        str,
+        typer.Argument(metavar="FIGURE", autocompletion=complete_figure, help="desktop, hands-on, screens, memory ..."),
+    ],
     names: NamesArgument = None,
     state: Annotated[
         str | None, typer.Option(metavar="STATE", help="Of a reading: live, installed or updated.")
