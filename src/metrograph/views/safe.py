@@ -8,7 +8,6 @@ from typing import TypeVar
 import msgspec
 
 from metrograph.model.ranges import Range
-from metrograph.views.text import shorten
 
 # Control characters, and those that turn the direction of writing around what follows them.
 _UNSAFE = "[\x00-\x1f\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ufeff\ud800-\udfff]"
@@ -37,7 +36,7 @@ def readable(record: T, longest: int | None = None) -> T:
     """
     if isinstance(record, str):
         text = visible(record)
-        return text if longest is None or len(text) <= longest else shorten(text, longest)  # type: ignore[return-value]
+        return text if longest is None or len(text) <= longest else _shortened(text, longest)  # type: ignore[return-value]
     if record is None or isinstance(record, int | float | Range):
         return record  # half of all there is, and no text in it
     if isinstance(record, msgspec.Struct):
@@ -48,6 +47,12 @@ def readable(record: T, longest: int | None = None) -> T:
     if isinstance(record, dict):
         return {readable(key, longest): readable(value, longest) for key, value in record.items()}  # type: ignore[return-value]
     return record
+
+
+def _shortened(text: str, longest: int) -> str:
+    from metrograph.views.text import shorten  # measures columns with what a cue need not load
+
+    return shorten(text, longest)
 
 
 def in_ascii(text: str) -> str:
