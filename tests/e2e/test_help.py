@@ -6,6 +6,7 @@ import re
 import subprocess
 import sys
 import unittest
+from functools import cache
 from pathlib import Path
 
 from tests.helpers import ROOT, call
@@ -16,9 +17,15 @@ COMMANDS = [
 ]  # fmt: skip
 
 
+@cache
+def help_of(*words: str) -> subprocess.CompletedProcess[str]:
+    """What a command says of itself; asked once, as each takes its time."""
+    return call(*words, "--help", folder=ROOT)
+
+
 class Help(unittest.TestCase):
     def test_the_guide_and_the_readme_use_commands_and_options_that_there_are(self) -> None:
-        known = {" ".join(words): call(*words, "--help", folder=ROOT).stdout for words in COMMANDS}
+        known = {" ".join(words): help_of(*words).stdout for words in COMMANDS}
         for document in ("README.md", "docs/guide.md"):
             lines = re.findall(r"^(?:\.venv/bin/)?metrograph (.*)$", (ROOT / document).read_text(), re.MULTILINE)
             self.assertGreater(len(lines), 5)
@@ -35,7 +42,7 @@ class Help(unittest.TestCase):
     def test_every_command_has_help_with_examples_and_is_documented(self) -> None:
         documents = (ROOT / "docs/commands.md").read_text()
         for words in COMMANDS:
-            done = call(*words, "--help", folder=ROOT)
+            done = help_of(*words)
             self.assertEqual((done.returncode, done.stderr), (0, ""), words)
             self.assertIn("Examples:", done.stdout)
             self.assertLessEqual(max(map(len, done.stdout.splitlines())), 92, words)

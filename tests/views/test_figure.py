@@ -53,10 +53,8 @@ def extremes() -> Iterator[tuple[str, list[Side]]]:
     """The demo, and what is generated at the ends of what may come."""
     yield "demo", [demo_side(name) for name in DEMO]
     long = "A title that goes on and on about what this screen is for, and where it leads, in many words"
-    for screens in (2, 60):
-        for runs in (1, 12):
-            for length in (60, 9 * 3600):
-                yield f"{screens} screens, {runs} runs, {length} s", generated(screens, runs, length, ["Abc"])
+    for screens, runs, length in ((2, 1, 60), (2, 12, 9 * 3600), (60, 1, 9 * 3600), (60, 12, 60)):
+        yield f"{screens} screens, {runs} runs, {length} s", generated(screens, runs, length, ["Abc"])
     yield "long titles", generated(20, 3, 3600, [long[:90]])
     yield "several scripts", generated(12, 3, 3600, SCRIPTS)
 
