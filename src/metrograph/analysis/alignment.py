@@ -13,7 +13,7 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 
 import msgspec
 
@@ -292,11 +292,3 @@ def _woven(order: list[int], own: list[int]) -> list[int]:
     for row in order:
         woven += [*before.get(row, ()), row]
     return woven + waiting
-
-
-def partners(rows: Sequence[Slots], one: int, other: int) -> Iterator[tuple[int, int]]:
-    """The pairs of places, in two of the flows, that share a row."""
-    for row in rows:
-        left, right = row[one], row[other]
-        if left is not None and right is not None:
-            yield left, right

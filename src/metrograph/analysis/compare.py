@@ -9,8 +9,8 @@ import msgspec
 
 from metrograph.analysis.changes import changes, changes_since
 from metrograph.analysis.circumstances import care
-from metrograph.analysis.digests import digest
-from metrograph.analysis.effort import figures_of, spreads
+from metrograph.analysis.digests import details, digest
+from metrograph.analysis.effort import spreads
 from metrograph.analysis.issues import issues_ledger
 from metrograph.analysis.ledgers import Group, checks_ledger
 from metrograph.analysis.merged import merged_flow
@@ -59,7 +59,7 @@ def compare(sides: Sequence[Side], known: Known = NOTHING_KNOWN, baseline: str |
         changes=changes(sides, merged),
         since_baseline=changes_since(sides, merged, base),
         times=tuple(_times(side) for side in sides),
-        figures=tuple(spreads([figures_of(run) for run in side.runs]) for side in sides),
+        figures=tuple(spreads([details(run).figures for run in runs]) for runs in digests.values()),
         contrasts=tuple(_contrasts(digests, base, known)),
         issues=issues_ledger(group, known.rigs, known.rulings).rows,
         readings=_readings(sides),

@@ -95,7 +95,7 @@ def lay_lanes(runs: Sequence[Run], line_up: str | None = None) -> Lanes:
 
 def ticks(lanes: Lanes, most: int) -> list[float]:
     """Round moments for the axis, in seconds from the common one, about ``most`` of them at the most."""
-    step = next((step for step in _STEPS if lanes.length / step <= most), _STEPS[-1])
+    step = _step(lanes.length, most)
     first = -int(lanes.zero // step)
     last = int((lanes.length - lanes.zero) // step)
     return [float(step * count) for count in range(first, last + 1)]
@@ -103,8 +103,13 @@ def ticks(lanes: Lanes, most: int) -> list[float]:
 
 def round_moments(seconds: float, most: int) -> list[float]:
     """Round moments from 0 to so many seconds, about ``most`` of them at the most."""
-    step = next((step for step in _STEPS if seconds / step <= most), _STEPS[-1])
+    step = _step(seconds, most)
     return [float(step * count) for count in range(int(seconds // step) + 1)]
+
+
+def _step(seconds: float, most: int) -> int:
+    """The smallest round step that so many seconds have at most so often."""
+    return next((step for step in _STEPS if seconds / step <= most), _STEPS[-1])
 
 
 def _moment(run: Run, phase: str | None) -> float:

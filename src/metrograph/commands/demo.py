@@ -23,9 +23,9 @@ def demo(
     """Make a made-up logbook and compare two releases in it."""
     from metrograph.analysis.compare import compare
     from metrograph.analysis.lanes import lay_lanes
-    from metrograph.commands.draw import write_figure
     from metrograph.commands.gathering import gather
     from metrograph.demo import copy_demo
+    from metrograph.logbook.files import replace_bytes
     from metrograph.views.compare_text import render_comparison
     from metrograph.views.registry import FIGURES
 
@@ -33,7 +33,7 @@ def demo(
     book = copy_demo(environment.folder / folder, force)
     gathered = gather(environment, book.path, _SHOWN)
     lanes = lay_lanes(gathered.runs)
-    write_figure(book.path / "lanes.png", FIGURES["lanes"].draw(lanes, " against ".join(_SHOWN), "png"))
+    replace_bytes(book.path / "lanes.png", FIGURES["lanes"].draw(lanes, " against ".join(_SHOWN), "png"))
     where = shown_path(book.path)
     environment.say(f"{where}: a logbook with {len(book.run_names())} recorded installations, all made up")
     environment.say(f"{where}/lanes.png: the same timelines as below, drawn")

@@ -18,7 +18,7 @@ from metrograph.commands.environment import (
     examples,
 )
 from metrograph.commands.publishing import PersonalOption, published
-from metrograph.errors import NotWritableError
+from metrograph.logbook.files import replace_bytes
 from metrograph.logbook.selection import Reader, shown_path
 from metrograph.model.runs import Run
 
@@ -171,13 +171,5 @@ def _draw(
     figure, output = FIGURES[name], output or Path(f"{name}.svg")
     ending = ending_of(figure, output)
     data = figure.draw(published(environment, runs, laid, show_personal), title, ending)
-    write_figure(environment.folder / output, data)
+    replace_bytes(environment.folder / output, data)
     environment.say(f"{shown_path(environment.folder / output)} drawn")
-
-
-def write_figure(path: Path, data: bytes) -> None:
-    """Writes a figure's file; raises NotWritableError when that is not possible."""
-    try:
-        path.write_bytes(data)
-    except OSError as error:
-        raise NotWritableError(f"{path} cannot be written: {error.strerror}") from error

@@ -21,6 +21,7 @@ from metrograph.commands.publishing import PersonalOption, published
 from metrograph.errors import MetrographError, NotWritableError
 from metrograph.exchange.archive import Archive
 from metrograph.language.times import EXPECTED_TIME, parse_time
+from metrograph.logbook.files import replace_bytes
 from metrograph.logbook.selection import Reader, select, shown_path
 from metrograph.model.cues import Log
 from metrograph.model.runs import Run
@@ -193,8 +194,7 @@ def _write(environment: Environment, output: Path | None, text: str) -> None:
 
 
 def _write_file(path: Path, data: bytes) -> None:
-    from metrograph.logbook.files import replace_bytes
-
+    """A file, and the folder that it is to lie in."""
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
     except OSError as error:

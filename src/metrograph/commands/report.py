@@ -16,7 +16,7 @@ from metrograph.analysis.lanes import Lanes, lay_lanes
 from metrograph.analysis.ledgers import Group, claims_ledger, facts_ledger
 from metrograph.analysis.merged import merged_flow
 from metrograph.analysis.pictures import strip_of, timetable_of
-from metrograph.commands.draw import TwoOrMore, write_figure
+from metrograph.commands.draw import TwoOrMore
 from metrograph.commands.environment import (
     LogbookOption,
     command_app,
@@ -27,6 +27,7 @@ from metrograph.commands.environment import (
 from metrograph.commands.gathering import Gathered, gather
 from metrograph.commands.publishing import PersonalOption, counted
 from metrograph.errors import MetrographError
+from metrograph.logbook.files import replace_bytes
 from metrograph.logbook.selection import shown_path
 from metrograph.model.comparison import Comparison, Side
 from metrograph.model.ledgers import ClaimLedger, FactLedger
@@ -76,7 +77,7 @@ def report(
     told, hidden = counted(environment, gathered.runs, found, show_personal)
     path = environment.folder / output
     text = _page(told, gathered.title, hidden) if ending == ".html" else _markdown(told, gathered.title, hidden, path)
-    write_figure(path, text.encode())
+    replace_bytes(path, text.encode())
     environment.say(f"{shown_path(path)} written")
 
 
@@ -136,6 +137,6 @@ def _markdown(laid: Laid, title: str, hidden: int, path: Path) -> str:
     links = []
     for words, name, data in figures:
         beside = path.with_name(f"{path.stem}-{name}.svg")
-        write_figure(beside, data)
+        replace_bytes(beside, data)
         links.append((words, quote(beside.name)))
     return render_report_markdown(laid.comparison, (laid.facts, laid.claims), links, hidden)

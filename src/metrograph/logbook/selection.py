@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from pathlib import Path
 
 import msgspec
@@ -50,8 +51,12 @@ class Reader:
     def __init__(self, logbook: Logbook | None) -> None:
         self.logbook = logbook
         self.lexicon: Lexicon = logbook.lexicon() if logbook else load_lexicon()
-        self.rulings: Rulings = logbook.rulings() if logbook else NO_RULINGS
         self.faults: list[Fault] = []
+
+    @cached_property
+    def rulings(self) -> Rulings:
+        """What a person has decided about screens; read when it is first asked for, as a cue seldom does."""
+        return self.logbook.rulings() if self.logbook else NO_RULINGS
 
     def log(self, path: Path) -> Log:
         """A log as far as it can be read; raises MetrographError when the file cannot."""

@@ -15,7 +15,7 @@ from metrograph.views.safe import readable
 from metrograph.views.sentences import tell_difference
 from metrograph.views.table import Column, render_lines, render_table
 
-_LEFT, _ACROSS = 30, 14  # columns of what is no release, and of a release
+_LEFT, _ACROSS = 28, 24  # columns of what is no release, and of a release
 _WIDEST_BAR = 30
 
 

@@ -78,14 +78,13 @@ class Sheet(msgspec.Struct, frozen=True):
 
     def curve(self, start: tuple[float, float], end: tuple[float, float], bulge: float, **look: Any) -> None:
         """Draws a bend from one point to another, to the side by ``bulge`` points."""
-        from matplotlib.patches import FancyArrowPatch
+        from matplotlib.patches import PathPatch
         from matplotlib.path import Path
 
         turns = [start, (start[0] + bulge, start[1]), (end[0] + bulge, end[1]), end]
         vertices = [(x / WIDTH, 1 - y / self.height) for x, y in turns]
         path = Path(vertices, [Path.MOVETO, Path.CURVE4, Path.CURVE4, Path.CURVE4])
-        patch = FancyArrowPatch(path=path, transform=self.figure.transFigure, **look)
-        self.figure.add_artist(patch)
+        self.figure.add_artist(PathPatch(path, transform=self.figure.transFigure, fill=False, **look))
 
     def heading(self, title: str, caption: str) -> None:
         """What is compared, and how it was measured."""
@@ -173,10 +172,7 @@ def dark(colour: str) -> str:
 
 
 def spread_out(wanted: list[float], least: float) -> list[float]:
-    """Places as near to the wanted ones as keep a least distance from each other, in the order of the wanted.
-
-    The first place is moved up at most as far as half of what is lacking altogether.
-    """
+    """Places in the order of the wanted ones, each at its own or as little behind it as keeps a least distance."""
     order = sorted(range(len(wanted)), key=lambda index: wanted[index])
     placed: list[float] = []
     for index in order:

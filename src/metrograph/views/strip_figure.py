@@ -52,8 +52,7 @@ def _write_stops(sheet: Sheet, strip: Strip, right: float) -> None:
     for stop, title in enumerate(strip.stops):
         y = _y(stop)
         sheet.line([MARGIN, WIDTH - MARGIN], [y + _ROW / 2] * 2, color=FAINT, linewidth=0.6, zorder=0)
-        number = sheet.text(MARGIN + 14, y, str(stop + 1), SMALL, ha="right", color=SOFT)
-        number.set_gid(f"stop-{stop + 1}")
+        sheet.text(MARGIN + 14, y, str(stop + 1), SMALL, ha="right", color=SOFT)
         room = right - MARGIN - 26
         sheet.text(MARGIN + 22, y, sheet.fitting(title, LABEL, room), LABEL)
 
@@ -92,8 +91,8 @@ def _name(name: str, sheet: Sheet, room: float) -> list[str]:
 def _draw_halt(sheet: Sheet, halt: Halt, x: float, stop: int, gap: float, hues: dict[str, str]) -> None:
     y, hue = _y(stop), hues[halt.phase]
     if halt.comes_after is not None and halt.comes_after != stop:
-        look = {"color": dark(hue), "linewidth": 1.3, "zorder": 2, "fill": False}
-        sheet.curve((x, _y(halt.comes_after)), (x, y), -2.2 * _BAR, arrowstyle="-", **look)
+        look = {"color": dark(hue), "linewidth": 1.3, "zorder": 2}
+        sheet.curve((x, _y(halt.comes_after)), (x, y), -2.2 * _BAR, **look)
         sheet.line([x - _BAR], [y], marker=">", markersize=5, color=dark(hue), zorder=4)
     face = {"kept": hue, "changed": "white", "plain": hue}[halt.mark]
     size = _DOT if halt.mark != "plain" else _DOT / 2
