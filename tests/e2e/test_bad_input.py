@@ -152,7 +152,7 @@ class Disks(LogbookCase):
         for words in (["cue", "wait"], ["begin", "larkmoor-8.0-heron"], ["rig", "new", "x"], ["end"]):
             said = self.refused(3, *words, "--logbook", "small")
             self.assertRegex(
-                said, r"^metrograph: small/\S+ cannot be written: Read-only file system; nothing was recorded"
+                said, r"^metrograph: small/\S+ cannot be written: Read-only file system; nothing was written"
             )
         self.assertRegex(self.refused(3, "init", "small/sub"), "cannot be made: Read-only file system")
 
@@ -166,7 +166,7 @@ class Disks(LogbookCase):
                 break
             acknowledged += 1
         self.assertEqual((done.returncode, done.stdout), (3, ""))
-        self.assertIn("No space left on device; nothing was recorded", done.stderr)
+        self.assertIn("No space left on device; nothing was written", done.stderr)
         self.assertEqual(log.read_text().count(f"note {text}\n"), acknowledged)
         self.assertTrue(log.read_text().endswith("x\n"))
 

@@ -147,4 +147,4 @@ def _explained(path: Path) -> Iterator[None]:
     try:
         yield
     except OSError as error:
-        raise NotWritableError(f"{path} cannot be written: {error.strerror}; nothing was recorded") from error
+        raise NotWritableError(f"{path} cannot be written: {error.strerror}; nothing was written") from error
