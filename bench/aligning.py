@@ -10,11 +10,11 @@ from typing import Any
 
 from Bio.Align import PairwiseAligner
 
-from bench.flows import Known, Maker, Rates, stops
+from bench.flows import Maker, Rates, TrueScreen, keys_of
 from bench.measure import in_turn
-from metrograph.analysis.alignment import merge
-from metrograph.analysis.kinship import matrix_of
-from metrograph.model.flows import Way
+from metrograph.compare.align.alignment import merge
+from metrograph.compare.kinship import matrix_of
+from metrograph.run.route import Route
 
 _LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 _SEEDS = range(100, 140)
@@ -42,7 +42,7 @@ def quality() -> list[list[str]]:
     return rows
 
 
-def chain(maker: Maker, screens: int, count: int, rates: Rates) -> list[list[Known]]:
+def chain(maker: Maker, screens: int, count: int, rates: Rates) -> list[list[TrueScreen]]:
     """So many releases, each made from the one before."""
     flows = [maker.flow(screens)]
     while len(flows) < count:
@@ -50,9 +50,9 @@ def chain(maker: Maker, screens: int, count: int, rates: Rates) -> list[list[Kno
     return flows
 
 
-def _matches(flows: list[list[Known]]) -> tuple[int, int, int]:
+def _matches(flows: list[list[TrueScreen]]) -> tuple[int, int, int]:
     """How many matches of any two flows are right, wrong and missed."""
-    rows = merge([stops(flow) for flow in flows])
+    rows = merge([keys_of(flow) for flow in flows])
     right = wrong = missed = 0
     for first in range(len(flows)):
         for second in range(first + 1, len(flows)):
@@ -67,7 +67,7 @@ def _matches(flows: list[list[Known]]) -> tuple[int, int, int]:
 def pairwise(rounds: int = 9) -> list[str]:
     """The score of a pair of flows of 60, many at once, beside an aligner in C on the same flows as letters."""
     flows = chain(Maker(7), 60, 100, Rates(0.02, 0.02, 0.02, 0.02))
-    ways = [Way(tuple(stops(flow))) for flow in flows]
+    routes = [Route(tuple(keys_of(flow))) for flow in flows]
     letters = ["".join(_LETTERS[screen.truth % len(_LETTERS)] for screen in flow) for flow in flows]
     make: Any = PairwiseAligner  # it comes without types
     aligner = make(mode="global", match_score=1, mismatch_score=-1, gap_score=0)
@@ -76,7 +76,7 @@ def pairwise(rounds: int = 9) -> list[str]:
     def theirs() -> list[float]:
         return [aligner.score(one, two) for place, one in enumerate(letters) for two in letters[place + 1 :]]
 
-    ours, other, ratio = in_turn(lambda: matrix_of(ways), theirs, rounds)
+    ours, other, ratio = in_turn(lambda: matrix_of(routes), theirs, rounds)
     return [
         "score of a pair of flows of 60, of 4,950 pairs",
         f"{ours / pairs * 1e6:.0f} µs",
@@ -89,9 +89,9 @@ def pairwise(rounds: int = 9) -> list[str]:
 
 def hundred(rounds: int = 5) -> list[str]:
     """A hundred releases of 60 screens merged, beside all their pairs scored."""
-    flows = [stops(flow) for flow in chain(Maker(7), 60, 100, Rates(0.02, 0.02, 0.02, 0.02))]
-    ways = [Way(tuple(flow)) for flow in flows]
-    ours, other, ratio = in_turn(lambda: merge(flows), lambda: matrix_of(ways), rounds)
+    flows = [keys_of(flow) for flow in chain(Maker(7), 60, 100, Rates(0.02, 0.02, 0.02, 0.02))]
+    routes = [Route(tuple(flow)) for flow in flows]
+    ours, other, ratio = in_turn(lambda: merge(flows), lambda: matrix_of(routes), rounds)
     return [
         "100 releases x 60 screens merged",
         f"{ours:.2f} s",
@@ -107,9 +107,9 @@ def thousand() -> list[str]:
     maker = Maker(3)
     releases = [flow for _ in range(10) for flow in chain(maker, 60, 10, Rates(0.03, 0.03, 0.03, 0.03))]
     runs = [maker.later(release, Rates(0, 0.02, 0.02, 0)) for release in releases for _ in range(10)]
-    ways = [Way(tuple(stops(run))) for run in runs]
+    routes = [Route(tuple(keys_of(run))) for run in runs]
     before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
-    few, many = _seconds(lambda: matrix_of(ways[::10])), _seconds(lambda: matrix_of(ways))
+    few, many = _seconds(lambda: matrix_of(routes[::10])), _seconds(lambda: matrix_of(routes))
     more = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before) / 1024
     return [
         "kinship of 1,000 runs x 60 screens, 499,500 pairs",
@@ -127,7 +127,7 @@ def growth() -> list[list[str]]:
     sizes = [(screens, 20) for screens in (15, 30, 60, 120, 240)] + [(60, flows) for flows in (5, 10, 20, 40, 80, 160)]
     rows = []
     for screens, count in sizes:
-        flows = [stops(flow) for flow in chain(Maker(7), screens, count, rates)]
+        flows = [keys_of(flow) for flow in chain(Maker(7), screens, count, rates)]
         took = median(_seconds(lambda flows=flows: merge(flows)) for _ in range(3))  # type: ignore[misc]
         rows.append([f"{count} flows x {screens} screens", f"{took * 1000:.0f} ms"])
     return rows

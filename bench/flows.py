@@ -7,19 +7,19 @@ from collections.abc import Sequence
 
 import msgspec
 
-from metrograph.model.flows import Stop
-from metrograph.model.lexicon import OTHER, load_lexicon
+from metrograph.log.lexicon import OTHER, load_lexicon
+from metrograph.run.route import ScreenKey
 
 _KINDS = tuple(kind for kind in load_lexicon().kinds if kind != OTHER)
 _CONSONANTS, _VOWELS = "bdfgklmnprstvz", "aeiou"
 _OTHERS = 0.15  # the part of screens whose kind nobody can tell
-_BEHIND_RESTART = 0.6  # where in a flow the machine restarts
+_RESTART = 0.6  # where in a flow the machine restarts
 
 
-class Known(msgspec.Struct, frozen=True):
+class TrueScreen(msgspec.Struct, frozen=True):
     """A screen with what it truly is: the same number in two flows means the same screen."""
 
-    stop: Stop
+    key: ScreenKey
     truth: int
 
 
@@ -33,20 +33,20 @@ class Rates(msgspec.Struct, frozen=True):
 
 
 class Maker:
-    """Makes flows by chance, the same from the same seed."""
+    """Makes flows by chance, and makes them again from one seed."""
 
     def __init__(self, seed: int) -> None:
         self.chance = random.Random(seed)
         self.count = 0
 
-    def flow(self, screens: int) -> list[Known]:
+    def flow(self, screens: int) -> list[TrueScreen]:
         """A first release."""
         kinds = [_KINDS[place % len(_KINDS)] for place in range(screens)]
         self.chance.shuffle(kinds)
         made = [self._screen(OTHER if self.chance.random() < _OTHERS else kind) for kind in kinds]
         return settled(made)
 
-    def later(self, flow: Sequence[Known], rates: Rates) -> list[Known]:
+    def later(self, flow: Sequence[TrueScreen], rates: Rates) -> list[TrueScreen]:
         """The next release. Each change is made to so many screens as its rate says, chosen by chance."""
         screens = list(flow)
         for place in self._some(len(screens), rates.renamed):
@@ -63,19 +63,19 @@ class Maker:
     def _some(self, count: int, rate: float) -> list[int]:
         return self.chance.sample(range(count), min(round(rate * count), count))
 
-    def _screen(self, kind: str) -> Known:
+    def _screen(self, kind: str) -> TrueScreen:
         self.count += 1
         keys = tuple(sorted({self._word() for _ in range(self.chance.choice((0, 0, 1, 1, 2, 3)))}))
-        return Known(Stop(self._title(), kind, keys=keys), self.count)
+        return TrueScreen(ScreenKey(self._title(), kind, keys=keys), self.count)
 
-    def _renamed(self, screen: Known) -> Known:
+    def _renamed(self, screen: TrueScreen) -> TrueScreen:
         """Half of the time one word is another; otherwise all are, and only the kind tells, or the keys."""
-        stop = screen.stop
-        words = stop.title.split()
+        key = screen.key
+        words = key.title.split()
         words[self.chance.randrange(len(words))] = self._word()
-        telling = stop.kind != OTHER or stop.keys
+        telling = key.kind != OTHER or key.keys
         title = self._title() if telling and self.chance.random() < 0.5 else " ".join(words)
-        return Known(msgspec.structs.replace(stop, title=title), screen.truth)
+        return TrueScreen(msgspec.structs.replace(key, title=title), screen.truth)
 
     def _title(self) -> str:
         return " ".join(self._word() for _ in range(self.chance.randint(2, 4)))
@@ -85,15 +85,15 @@ class Maker:
         return "".join(self.chance.choice(_CONSONANTS) + self.chance.choice(_VOWELS) for _ in range(syllables)) + "n"
 
 
-def settled(flow: Sequence[Known]) -> list[Known]:
-    """The same screens, each on its side of the restart."""
-    restart = _BEHIND_RESTART * len(flow)
+def settled(flow: Sequence[TrueScreen]) -> list[TrueScreen]:
+    """Every screen put on its side of the restart."""
+    restart = _RESTART * len(flow)
     return [
-        Known(msgspec.structs.replace(screen.stop, late=place >= restart), screen.truth)
+        TrueScreen(msgspec.structs.replace(screen.key, late=place >= restart), screen.truth)
         for place, screen in enumerate(flow)
     ]
 
 
-def stops(flow: Sequence[Known]) -> list[Stop]:
+def keys_of(flow: Sequence[TrueScreen]) -> list[ScreenKey]:
     """What alignment sees of it."""
-    return [screen.stop for screen in flow]
+    return [screen.key for screen in flow]

@@ -8,13 +8,12 @@ from pathlib import Path
 
 from bench.typist import record
 from metrograph.demo import copy_demo
-from metrograph.language.reader import read_log
-from metrograph.language.writer import format_line
-from metrograph.logbook.clock import now
-from metrograph.logbook.folder import Logbook, make_logbook
-from metrograph.logbook.journal import begin
-from metrograph.model.cues import Cue, Header
+from metrograph.log.cues import Cue, Header
+from metrograph.log.reader import read_log
+from metrograph.log.writer import format_line
 from metrograph.recorder.session import Session
+from metrograph.store.clock import now
+from metrograph.store.local.logbook import Logbook, make_logbook
 
 FIRST, SECOND, REPEAT = "larkmoor-7.0-heron-1", "larkmoor-8.0-heron-1", "larkmoor-7.0-heron-2"
 _JUDGED = frozenset({"verdict"})
@@ -41,7 +40,7 @@ def open_session(book: Logbook, release: str, like: str | None) -> Session:
     """A recorder on a run that has just begun."""
     present = now()
     others = (("like", like),) if like else ()
-    return Session(book, begin(book, Header(release, "bench-vm", present.wall, others), present), now)
+    return Session(book, book.begin(Header(release, "bench-vm", present.wall, others), present), now)
 
 
 def cues_of(demo: Logbook, run: str, without: frozenset[str] = frozenset()) -> list[Cue]:

@@ -16,7 +16,7 @@ import msgspec
 import pexpect
 
 from bench.measure import BIN, ENVIRONMENT, compile_sources, process
-from metrograph.language.reader import read_log_bytes
+from metrograph.log.reader import read_log_bytes
 
 RELEASE, RUN = "larkmoor-8.0-heron", "larkmoor-8.0-heron-1"
 CUES, RECORDERS, HALF_WRITTEN = 600, 250, 150
@@ -24,12 +24,12 @@ _AT_ONCE = 3
 # Writes some bytes of a cue and is gone: what a crash of the machine may leave.
 _HALF = """
 import os, signal, sys
-from metrograph.logbook import files
+from metrograph.store.local import files
 def half(handle, data):
     os.write(handle, data[: int(sys.argv.pop())])
     os.kill(os.getpid(), signal.SIGKILL)
 files._write_all = half
-from metrograph.commands.main import app
+from metrograph.cli.main import app
 app(standalone_mode=False)
 """
 

@@ -8,12 +8,12 @@ import tempfile
 import time
 from pathlib import Path
 
-from bench.flows import Known, Maker, Rates
+from bench.flows import Maker, Rates, TrueScreen
 from bench.measure import BIN, in_turn, process
-from metrograph.logbook.folder import Logbook, make_logbook
+from metrograph.store.local.logbook import Logbook, make_logbook
 
 RELEASES, RUNS, SCREENS = 20, 3, 40
-_IMPORTS = "import metrograph.commands.main, metrograph.commands.report, metrograph.analysis.contrasts, jinja2, matplotlib.figure, matplotlib.backends.backend_agg"
+_IMPORTS = "import metrograph.cli.main, metrograph.cli.reviewing.report, metrograph.compare.contrasts, jinja2, matplotlib.figure, matplotlib.backends.backend_agg"
 
 
 def rows() -> list[list[str]]:
@@ -85,13 +85,13 @@ def _generate(book: Logbook) -> list[str]:
     return names
 
 
-def _log(release: str, number: int, flow: list[Known], maker: Maker) -> str:
+def _log(release: str, number: int, flow: list[TrueScreen], maker: Maker) -> str:
     text = f"metrograph 1\nrelease: {release}\nrig: bench-vm\nbegun: 2026-{number % 12 + 1:02}-01T10:00:00Z\n\n"
     at = 0
     for screen in flow:
         at += maker.chance.randrange(5, 60)
-        text += f"{at // 60}:{at % 60:02} screen {screen.stop.title}\n    kind: {screen.stop.kind}\n"
-        for key in screen.stop.keys:
+        text += f"{at // 60}:{at % 60:02} screen {screen.key.title}\n    kind: {screen.key.kind}\n"
+        for key in screen.key.keys:
             text += f"{at // 60}:{at % 60:02} keep {key} = {screen.truth % 7}\n    offered: one, two, three\n"
     return (
         text

@@ -13,7 +13,7 @@ from pathlib import Path
 
 from bench.measure import BIN, ENVIRONMENT, in_turn, process
 from metrograph.demo import copy_demo
-from metrograph.logbook.images import read_image
+from metrograph.store.local.images import read_image
 
 RUNS = 10_000
 _GIB = 1 << 30

@@ -8,7 +8,7 @@ from pathlib import Path
 import msgspec
 
 from bench.measure import in_turn
-from metrograph.language.reader import read_log
+from metrograph.log.reader import read_log
 
 LOGS = Path(__file__).parent.parent / "src/metrograph/demo/logbook/runs"
 COPIES = 60

@@ -9,7 +9,7 @@ import time
 from pathlib import Path
 
 from bench.measure import BIN, in_turn, process
-from metrograph.language.times import parse_time
+from metrograph.log.quantities.times import parse_time
 
 BARE = "import typer\napp = typer.Typer()\n\n@app.command()\ndef word() -> None:\n    print('word')\n\napp()\n"
 RELEASE, RUN = "larkmoor-8.0-heron", "larkmoor-8.0-heron-1"

@@ -6,11 +6,11 @@ from collections.abc import Sequence
 
 import msgspec
 
-from metrograph.analysis.plan import cues_of
-from metrograph.language.writer import format_line
-from metrograph.model.cues import Cue
-from metrograph.model.lexicon import load_lexicon
-from metrograph.model.verbs import VERBS
+from metrograph.log.cues import Cue
+from metrograph.log.lexicon import load_lexicon
+from metrograph.log.verbs import VERBS
+from metrograph.log.writer import format_line
+from metrograph.plan.plan import cues_of
 from metrograph.recorder.session import Session
 
 _NAMES = {" ": "space", "/": "slash"}

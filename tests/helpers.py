@@ -11,15 +11,21 @@ from textwrap import dedent
 
 from hypothesis import strategies as st
 
-from metrograph.analysis.fold import fold
-from metrograph.language.reader import read_log
-from metrograph.model.cues import Cue, Log
-from metrograph.model.ranges import Range
-from metrograph.model.runs import Run
-from metrograph.model.verbs import VERBS, Check, Shape, Verb
+from metrograph.compare.records import Side
+from metrograph.log.cues import Cue, Log
+from metrograph.log.lexicon import load_lexicon
+from metrograph.log.quantities.quantity import Quantity, parse_quantity
+from metrograph.log.quantities.ranges import Range
+from metrograph.log.reader import read_log
+from metrograph.log.verbs import VERBS, Content, Shape, Verb
+from metrograph.plan.plan import Plan, plan_of
+from metrograph.run.fold import fold
+from metrograph.run.records import Run
+from metrograph.run.route import ScreenKey
 
 ROOT = Path(__file__).parent.parent
 DEMO = ROOT / "src/metrograph/demo/logbook"
+LEXICON = load_lexicon()
 HEADER = "metrograph 1\nrelease: larkmoor-8.0-heron\nrig: bench-vm\nbegun: 2026-05-02T10:04:11+02:00\n\n"
 
 
@@ -39,9 +45,42 @@ def run_of(cues: str, name: str = "larkmoor-8.0-heron-1") -> Run:
     return run
 
 
+def screens(*titles: str) -> list[ScreenKey]:
+    """A flow of these titles.
+
+    ``title/kind`` gives a kind that the title does not suggest, ``title [a b]`` keys of questions; a ``|`` is the restart.
+    """
+    made, late = [], False
+    for title in titles:
+        if title == "|":
+            late = True
+            continue
+        name, _, keys = title.partition(" [")
+        name, _, kind = name.partition("/")
+        made.append(ScreenKey(name, kind or LEXICON.kind_of(name), late, tuple(keys.rstrip("]").split())))
+    return made
+
+
+def demo_side(release: str) -> Side:
+    """A release of the demo with its runs."""
+    paths = sorted(Path(DEMO / "runs").glob(f"{release}-*.metro"))
+    return Side(release, tuple(fold(read_log(path.read_text())[0], path.stem) for path in paths))
+
+
+def plan_from(*logs: str) -> Plan:
+    """The plan that these logs make, named plan-1, plan-2 and so on."""
+    sources = [(run_of(log, f"plan-{number}"), log_of(log)) for number, log in enumerate(logs, 1)]
+    return plan_of("plan", sources, LEXICON)
+
+
 def seconds(low: float, high: float | None = -1.0) -> Range:
     """A range; exact unless a second bound is given."""
     return Range(low, low if high == -1.0 else high)
+
+
+def said(text: str) -> Quantity:
+    """A quantity, such as a card has it."""
+    return parse_quantity(text)
 
 
 def call(
@@ -79,15 +118,18 @@ KEYS = (
 )
 SIZES = st.integers(1, 999).map(lambda count: f"{count} GiB")
 _TEXT_BY_CHECK = {
-    Check.ANY: TEXTS,
-    Check.NAME: NAMES,
-    Check.KIND: st.sampled_from(["disk", "language", "other"]),
-    Check.SIZE: SIZES,
-    Check.PART: SIZES.map(lambda size: f"/home ext4 {size}"),
-    Check.SWAP: st.sampled_from(["none", "file", "file 2 GiB"]),
-    Check.NUMBER: st.integers(0, 10**6).map(lambda number: f"{number} MiB"),
-    Check.CUT: st.sampled_from(["?", "4:10", "8:00..12:00"]),
-    Check.SHA256: st.just("ab" * 32),
+    Content.ANY: TEXTS,
+    Content.NAME: NAMES,
+    Content.KIND: st.sampled_from(["disk", "language", "other"]),
+    Content.SIZE: SIZES,
+    Content.DATA: SIZES | st.sampled_from(["?", "about 300 MB", "2..3 GiB", "< 500 MB"]),
+    Content.PART: SIZES.map(lambda size: f"/home ext4 {size}") | st.sampled_from(["/ btrfs", "/home ext4 rest"]),
+    Content.SWAP: st.sampled_from(["none", "file", "file 2 GiB", "partition 4 GiB hibernate", "file hibernate"]),
+    Content.QUANTITY: st.integers(0, 10**6).map(lambda number: f"{number} MiB")
+    | st.sampled_from(["1,3 GB", "about 600", "5..10 min", "under 500 MB", "2 of 10", "80 %", "a few", "4 frames/s"]),
+    Content.SHARE: st.integers(0, 10).map(lambda part: f"{part} of 10"),
+    Content.LENGTH: st.sampled_from(["?", "4:10", "8:00..12:00", "about 5:00", "5 min"]),
+    Content.SHA256: st.just("ab" * 32),
 }
 
 
@@ -102,15 +144,15 @@ def cues(at: st.SearchStrategy[int] | None = None) -> st.SearchStrategy[Cue]:
 def _cue(draw: st.DrawFn, verb: Verb, at: st.SearchStrategy[int]) -> Cue:
     name, text = None, ""
     rule = verb.rule
-    texts = st.sampled_from(rule.words) if rule.check is Check.ONE_OF else _TEXT_BY_CHECK[rule.check]
+    texts = st.sampled_from(rule.words) if rule.check is Content.ONE_OF else _TEXT_BY_CHECK[rule.check]
     if verb.shape is not Shape.NOTHING:
         optional = {Shape.MAYBE_TEXT, Shape.MAYBE_SETTING, Shape.MAYBE_TOLD}
-        text = draw(st.one_of(st.just(""), texts) if verb.shape in optional else texts)
+        text = draw(st.one_of(st.just(""), texts) if verb.shape in optional and not rule.without else texts)
     if verb.shape in {Shape.SETTING, Shape.MAYBE_SETTING} or verb.shape is Shape.NAMED:
         name = draw(KEYS)
-    elif verb.shape is Shape.MAYBE_TOLD:
+    elif verb.shape in {Shape.MAYBE_TOLD, Shape.TOLD}:
         name = draw(NAMES)
-    elif verb.shape is Shape.MAYBE_NAMED:
+    elif verb.shape in {Shape.MAYBE_NAMED, Shape.GROUPED}:
         name = draw(st.none() | NAMES)
     return Cue(draw(at), verb.word, name, text, tuple(draw(_fields(verb))))
 
@@ -119,6 +161,6 @@ def _cue(draw: st.DrawFn, verb: Verb, at: st.SearchStrategy[int]) -> Cue:
 def _fields(draw: st.DrawFn, verb: Verb) -> list[tuple[str, str]]:
     fields = []
     for key, rule in verb.fields.items():
-        values = st.sampled_from(rule.words) if rule.check is Check.ONE_OF else _TEXT_BY_CHECK[rule.check]
+        values = st.sampled_from(rule.words) if rule.check is Content.ONE_OF else _TEXT_BY_CHECK[rule.check]
         fields += [(key, value) for value in draw(st.lists(values, max_size=2 if rule.many else 1))]
     return fields + draw(st.lists(st.tuples(st.just("x-own"), TEXTS), max_size=1))

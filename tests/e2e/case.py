@@ -5,15 +5,16 @@ from __future__ import annotations
 import json
 import os
 import subprocess
+import sys
 import tempfile
 import unittest
 from datetime import date
 from pathlib import Path
 from typing import Any
 
-from metrograph.logbook.cards import new_card
-from metrograph.logbook.folder import Logbook, make_logbook
-from metrograph.model.cards import Release, Rig
+from metrograph.run.cards import Release, Rig
+from metrograph.store.local.cards import new_card
+from metrograph.store.local.logbook import Logbook, make_logbook
 from tests.helpers import call
 
 
@@ -31,6 +32,13 @@ class LogbookCase(unittest.TestCase):
 
     def run_command(self, *words: str, **variables: str) -> subprocess.CompletedProcess[str]:
         return call(*words, folder=self.folder, variables=variables)
+
+    def run_python(self, script: str, **variables: str) -> subprocess.CompletedProcess[str]:
+        """Runs a script in a process of its own, to be in the way of the command."""
+        return subprocess.run(
+            [sys.executable, "-c", script], cwd=self.folder, env=os.environ | variables, capture_output=True, text=True,
+            check=False,
+        )  # fmt: skip
 
     def ok(self, *words: str) -> str:
         """What the command prints; it must succeed and complain of nothing."""

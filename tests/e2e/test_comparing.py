@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any, ClassVar
 
 from metrograph.demo import copy_demo
-from metrograph.logbook.folder import Logbook
+from metrograph.store.local.logbook import Logbook
 from tests.helpers import call
 
 SEVEN, EIGHT, NINE = "larkmoor-7.0-heron", "larkmoor-8.0-heron", "larkmoor-9.0-beta-heron"

@@ -5,7 +5,7 @@ import sys
 import time
 from pathlib import Path
 
-from metrograph.language.times import parse_time
+from metrograph.log.quantities.times import parse_time
 from tests.e2e.case import LogbookCase
 
 HEAVY = {"numpy", "scipy", "pandas", "matplotlib", "textual", "rich", "rapidfuzz", "pydantic", "tomlkit", "asyncio"}
@@ -16,7 +16,7 @@ class Startup(LogbookCase):
         self.ok("begin", "larkmoor-8.0-heron")
         script = (
             "import sys; sys.argv = ['metrograph', 'cue', 'screen', 'Language']\n"
-            "from metrograph.commands.main import app\n"
+            "from metrograph.cli.main import app\n"
             "app(standalone_mode=False)\n"
             "print(*{name.partition('.')[0] for name in sys.modules})"
         )

@@ -1,20 +1,9 @@
 """The recorder's screen, driven by keys."""
 
-import asyncio
-from collections.abc import AsyncIterator, Callable, Coroutine
-from contextlib import asynccontextmanager
-from functools import wraps
-from typing import Any
+from textual.widgets import Digits
 
-from rich.text import Text
-from textual.pilot import Pilot
-from textual.widgets import Digits, Static
-
-from metrograph.logbook.journal import record
-from metrograph.model.cues import Cue
-from metrograph.recorder.app import Recorder
-from metrograph.recorder.session import Session
-from tests.recorder.test_session import RecorderCase
+from metrograph.log.cues import Cue
+from tests.recorder.case import AppCase, driven
 
 _PLAN = """\
 0:00 screen Boot menu
@@ -27,37 +16,6 @@ _PLAN = """\
 0:31 keep swap = none
 1:30 end done
 """
-
-
-def driven(test: Callable[[Any], Coroutine[Any, Any, None]]) -> Callable[[Any], None]:
-    """A test that is a coroutine, in a loop of its own."""
-
-    @wraps(test)
-    def run(case: Any) -> None:
-        asyncio.run(test(case))
-
-    return run
-
-
-class AppCase(RecorderCase):
-    @asynccontextmanager
-    async def recorder(self, width: int = 80, height: int = 24) -> AsyncIterator[Pilot[None]]:
-        self.app = Recorder(Session(self.book, self.run_name, self.clock))
-        async with self.app.run_test(size=(width, height)) as pilot:
-            await pilot.pause()
-            self.pilot = pilot
-            yield pilot
-
-    async def type(self, *texts: str) -> None:
-        """Types texts; a name of a key stands in angle brackets."""
-        for text in texts:
-            keys = [text[1:-1]] if text.startswith("<") else ["space" if key == " " else key for key in text]
-            await self.pilot.press(*keys)
-        await self.pilot.pause()
-
-    def shown(self, panel: str) -> str:
-        content = self.app.query_one(f"#{panel}", Static).content
-        return content.plain if isinstance(content, Text) else str(content)
 
 
 class Alone(AppCase):
@@ -114,7 +72,7 @@ class Alone(AppCase):
     @driven
     async def test_cues_of_another_terminal_appear(self) -> None:
         async with self.recorder() as pilot:
-            record(self.book, self.run_name, lambda _: Cue(5000, "screen", None, "Disk \x1b[2J"))
+            self.write_elsewhere(Cue(5000, "screen", None, "Disk \x1b[2J"))
             await pilot.pause(0.6)
             self.assertIn("screen Disk ␛[2J", self.shown("cues"))
             self.assertIn("“Disk ␛[2J”", self.shown("front"))
@@ -148,7 +106,7 @@ class Alone(AppCase):
             self.seconds = 5
             with self.full_disk():
                 await self.type("wait", "<enter>")
-            record(self.book, self.run_name, lambda _: Cue(1000, "end", None, "done"))
+            self.write_elsewhere(Cue(1000, "end", None, "done"))
             self.seconds = 7
             await pilot.pause(0.6)
             self.assertIn("ended at 0:01", self.shown("message"))

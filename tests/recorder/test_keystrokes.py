@@ -3,12 +3,12 @@
 from bench.keystrokes import FIRST, REPEAT, SECOND, cues_of, keys_of, open_session
 
 from metrograph.demo import copy_demo
-from metrograph.language.writer import format_line
-from metrograph.logbook.folder import Logbook, make_logbook
+from metrograph.log.writer import format_line
 from metrograph.recorder.session import Session
-from tests.recorder.test_app import AppCase, driven
+from metrograph.store.local.logbook import Logbook, make_logbook
+from tests.recorder.case import AppCase, driven
 
-_SAMPLE = 24  # cues; a key takes a tenth of a second here
+_SAMPLE = 14  # cues; a key takes a tenth of a second here
 
 
 class Keystrokes(AppCase):
@@ -36,7 +36,7 @@ class Keystrokes(AppCase):
             self.assertEqual(
                 [screen.title for screen in session.run.screens], [step.screen.title for step in session.plan.steps]
             )
-            self.assertEqual((session.run.ended, session.standing.deviations), ("done", ()), run)
+            self.assertEqual((session.run.ended, session.settled.deviations), ("done", ()), run)
 
     @driven
     async def test_the_keys_that_are_counted_write_the_log_they_stand_for(self) -> None:

@@ -1,51 +1,13 @@
 """The recorder without its screen: what a line says, what is written, and what happens when the disk refuses."""
 
-import tempfile
-import unittest
-from datetime import UTC, datetime
-from pathlib import Path
 from unittest import mock
 
-from metrograph.analysis.likely import Offer
 from metrograph.errors import MetrographError, NotWritableError
-from metrograph.language.writer import format_cue
-from metrograph.logbook.clock import Instant
-from metrograph.logbook.folder import Logbook, make_logbook
-from metrograph.logbook.journal import begin, record
-from metrograph.model.cues import Cue, Header
-from metrograph.recorder.session import Session
-
-START = Instant(datetime(2026, 5, 2, 10, 4, 11, tzinfo=UTC), "aaaa", 1000.0)
-
-
-class RecorderCase(unittest.TestCase):
-    """A run that has just begun, with a clock that a test sets."""
-
-    plan: str | None = None
-
-    def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.book = Logbook(Path(folder.name))
-        make_logbook(self.book.path)
-        others: tuple[tuple[str, str], ...] = ()
-        if self.plan is not None:
-            earlier = "metrograph 1\nrelease: larkmoor-7.0-heron\nrig: bench-vm\nbegun: 2026-01-02T10:00:00Z\n\n"
-            self.book.log("larkmoor-7.0-heron-1").write_text(earlier + self.plan)
-            others = (("like", "larkmoor-7.0-heron"),)
-        self.run_name = begin(self.book, Header("larkmoor-8.0-heron", "bench-vm", START.wall, others), START)
-        self.seconds = 0.0
-        self.session = Session(self.book, self.run_name, self.clock)
-
-    def clock(self) -> Instant:
-        return START.earlier(-self.seconds)
-
-    def cues(self) -> str:
-        """The log below its header."""
-        return self.book.log(self.run_name).read_text().partition("\n\n")[2]
-
-    def full_disk(self) -> "mock._patch[mock.MagicMock]":
-        return mock.patch("metrograph.logbook.files._write_all", side_effect=OSError(28, "No space left on device"))
+from metrograph.log.cues import Cue
+from metrograph.log.writer import format_cue
+from metrograph.plan.prediction import Offer
+from metrograph.store.local.logbook import Logbook
+from tests.recorder.case import RecorderCase
 
 
 class Sessions(RecorderCase):
@@ -62,9 +24,9 @@ class Sessions(RecorderCase):
 
     def test_what_others_write_is_seen(self) -> None:
         self.assertFalse(self.session.refresh())
-        record(self.book, self.run_name, lambda _: Cue(5000, "screen", None, "Disk"))
+        self.write_elsewhere(Cue(5000, "screen", None, "Disk"))
         self.assertTrue(self.session.refresh())
-        self.assertEqual(self.session.standing.screen, "Disk")
+        self.assertEqual(self.session.settled.screen, "Disk")
 
     def test_a_full_disk_keeps_the_cues_and_writes_them_in_order_once(self) -> None:
         first, second, third = (Cue(at * 1000, "note", None, f"n{at}") for at in (1, 2, 3))
@@ -82,7 +44,7 @@ class Sessions(RecorderCase):
         self.book.path.rename(away)
         self.assertFalse(self.session.write([Cue(1000, "wait", None, "")]))
         self.assertFalse(self.session.refresh())
-        self.assertEqual(self.session.standing.run, self.run_name)
+        self.assertEqual(self.session.settled.run, self.run_name)
         away.rename(self.book.path)
         self.assertTrue(self.session.write([]))
         self.assertEqual(self.cues(), "0:01 wait\n")
@@ -114,6 +76,6 @@ class Sessions(RecorderCase):
         self.assertIsNone(self.session.offer())
 
     def test_the_lock_of_somebody_else_is_waited_out(self) -> None:
-        with mock.patch("metrograph.recorder.session.record_all", side_effect=NotWritableError("locked")):
+        with mock.patch.object(Logbook, "append", side_effect=NotWritableError("locked")):
             self.assertFalse(self.session.write([Cue(1000, "wait", None, "")]))
         self.assertTrue(self.session.write([]))

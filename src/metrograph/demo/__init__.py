@@ -7,7 +7,7 @@ from importlib.resources.abc import Traversable
 from pathlib import Path
 
 from metrograph.errors import MetrographError, NotWritableError
-from metrograph.logbook.folder import MARK, Logbook, make_logbook
+from metrograph.store.local.logbook import MARK, Logbook, make_logbook
 
 
 def copy_demo(path: Path, force: bool = False) -> Logbook:

@@ -10,12 +10,13 @@ from textual.binding import Binding, BindingType
 from textual.containers import Horizontal, Vertical, VerticalScroll
 from textual.widgets import Digits, Input, Static
 
-from metrograph.analysis.completing import Completion
 from metrograph.errors import MetrographError
-from metrograph.model.cues import Cue
+from metrograph.log.cues import Cue, Word
+from metrograph.plan.completion import Completion
+from metrograph.present.wording.changes import deviation
+from metrograph.present.wording.figures import counted
 from metrograph.recorder import panels
 from metrograph.recorder.session import Session
-from metrograph.views.sentences import deviation
 
 _BEAT = 0.25  # seconds between looks at the log, which somebody else may write to
 _BARS = 10  # seconds between drawings of the bars, which hardly move meanwhile
@@ -48,7 +49,7 @@ class Recorder(App[None]):
         self.session = session
         self.marked = ("", 0)  # which completion of which text Tab takes; of any other text the first
         self.offer = session.offer()
-        self.deviations = session.standing.deviations
+        self.deviations = session.settled.deviations
         self.leaving = False
         self.second = -1  # the last that was shown
         self.lengths = [0] * _CLOCKS  # of the clocks' texts, by which they share the window's width
@@ -111,13 +112,13 @@ class Recorder(App[None]):
         if not self.line.value.strip():
             self._accept()
             return
-        said = self.session.read(self.line.value)
-        if said.cue is not None:
-            if self._write([said.cue]):
+        typed = self.session.read(self.line.value)
+        if typed.cue is not None:
+            if self._write([typed.cue]):
                 self._set_line("")
-        elif said.instead is not None:
-            self._set_line(said.instead)  # what was typed must not stay on the screen either
-            self._say(said.wrong, "wrong")
+        elif typed.instead is not None:
+            self._set_line(typed.instead)  # what was typed must not stay on the screen either
+            self._say(typed.wrong, "wrong")
         else:
             self._show_line(refused=True)
 
@@ -128,21 +129,21 @@ class Recorder(App[None]):
             if self.offer is not None and self.offer.away is None:
                 self._set_line(*self.offer.words)
             return
-        before, behind = line.value[: line.cursor_position], line.value[line.cursor_position :]
-        found, chosen = self._ways_on()
-        if found:
-            each = found[chosen]
-            self._set_line(before[: each.start] + each.text + behind, each.start + len(each.text))
+        before, after = line.value[: line.cursor_position], line.value[line.cursor_position :]
+        ways, chosen = self._ways_on()
+        if ways:
+            taken = ways[chosen]
+            self._set_line(before[: taken.start] + taken.text + after, taken.start + len(taken.text))
 
     def action_choose(self, by: int) -> None:
         """Goes to another completion."""
-        found, chosen = self._ways_on()
-        if found:
-            self.marked = self.line.value[: self.line.cursor_position], (chosen + by) % len(found)
+        ways, chosen = self._ways_on()
+        if ways:
+            self.marked = self.line.value[: self.line.cursor_position], (chosen + by) % len(ways)
             self._show_line()
 
     def _ways_on(self) -> tuple[tuple[Completion, ...], int]:
-        """The completions behind the cursor, and which of them is marked."""
+        """The completions after the cursor, and which of them is marked."""
         before = self.line.value[: self.line.cursor_position]
         return self.session.completions(before), self.marked[1] if self.marked[0] == before else 0
 
@@ -201,12 +202,12 @@ class Recorder(App[None]):
         self._retry()
         if self.session.unwritten and not self.leaving:
             self.leaving = True
-            count = panels.count(len(self.session.unwritten), "cue")
+            count = counted(len(self.session.unwritten), "cue")
             self._say(f"{count} not on the disk yet; once more leaves and prints what is missing", "wrong")
         else:
             self.exit()
 
-    def _toggle(self, whose: str, on: str, off: str) -> None:
+    def _toggle(self, whose: str, on: Word, off: Word) -> None:
         verb = off if self.session.status().now == whose else on
         self._did(lambda: self._stamp(Cue(0, verb, None, "")))
 
@@ -244,8 +245,8 @@ class Recorder(App[None]):
     def _acknowledge(self, cues: list[Cue]) -> None:
         if self.session.unwritten:
             return  # what is shown of the trouble matters more
-        known, self.deviations = self.deviations, self.session.standing.deviations
-        new = [each for each in self.deviations if each not in known]
+        known, self.deviations = self.deviations, self.session.settled.deviations
+        new = [change for change in self.deviations if change not in known]
         if new:
             self._say(f"off the plan: {' '.join(map(deviation, new))}", "off")
         elif cues:
@@ -263,7 +264,7 @@ class Recorder(App[None]):
             return
         if written:
             self._show_run()
-            self._say(f"on the disk now: {panels.count(waiting, 'cue')} that had to wait", "done")
+            self._say(f"on the disk now: {counted(waiting, 'cue')} that had to wait", "done")
 
     # -- showing -------------------------------------------------------------------------------------------------------
 
@@ -291,7 +292,7 @@ class Recorder(App[None]):
         self._show_bars()
         self._show_line()
         if self.session.unwritten:
-            waiting = panels.count(len(self.session.unwritten), "cue")
+            waiting = counted(len(self.session.unwritten), "cue")
             self._say(f"NOT ON THE DISK YET: {waiting}. {self.session.trouble}; tried again until it works", "wrong")
 
     def _show_clocks(self) -> None:

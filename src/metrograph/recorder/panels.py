@@ -7,40 +7,36 @@ from collections.abc import Callable, Sequence
 from rich.color import ColorSystem
 from rich.text import Text
 
-from metrograph.analysis.completing import Completion
-from metrograph.analysis.lanes import lay_lanes
-from metrograph.analysis.likely import Offer
-from metrograph.analysis.plan import Step
-from metrograph.analysis.status import Status, missing_pause
-from metrograph.language.times import format_time, show_duration, show_moment
-from metrograph.language.writer import format_line, format_words
-from metrograph.model.cues import Cue
-from metrograph.model.ranges import Range, exactly, total
-from metrograph.recorder.session import Said, Session
-from metrograph.views.lanes_text import render_bars
-from metrograph.views.palette import CARE, WORSE, colours, pale
-from metrograph.views.paper import Paper
-from metrograph.views.safe import visible
-from metrograph.views.text import shorten, width
+from metrograph.log.cues import Cue
+from metrograph.log.quantities.ranges import Range, exactly, total
+from metrograph.log.quantities.times import format_time, show_duration, show_moment
+from metrograph.log.writer import format_line, format_words
+from metrograph.plan.completion import Completion
+from metrograph.plan.plan import Step
+from metrograph.plan.prediction import Offer
+from metrograph.plan.status import Status, missing_pause
+from metrograph.present.charts.layouts.lanes import lay_lanes
+from metrograph.present.palette import CARE, WORSE, colours, pale
+from metrograph.present.safe import visible
+from metrograph.present.terminal.lanes import render_bars
+from metrograph.present.terminal.paper import Paper
+from metrograph.present.terminal.text import shorten, width
+from metrograph.present.wording.figures import counted
+from metrograph.present.wording.runs import NOW
+from metrograph.recorder.session import Session, Typed
 
 Work = Callable[[], list[Cue]]
 PAPER, SOFT, DONE = "#14181d", "#8b95a1", "#5fb98a"
-_NOW = {"person": "hands-on", "machine": "waiting", "paused": "paused, off the clock"}
 _DIGIT = 3  # columns
-_ENOUGH = 400  # columns; no panel is wider
+_WIDEST = 400  # columns; no panel is wider
 _OFFERED = 40  # columns of a completion
 _TIME = 8  # columns in front of a cue
 _LABEL = 5  # columns in front of a bar
 
 
-def harmless(text: str, columns: int = _ENOUGH) -> str:
+def harmless(text: str, columns: int = _WIDEST) -> str:
     """Text that a terminal shows and does not obey, and no more of it than a line has room for."""
     return visible(shorten(text, columns))
-
-
-def count(number: int, word: str) -> str:
-    """``1 cue``, ``2 cues``."""
-    return f"{number} {word}" if number == 1 else f"{number} {word}s"
 
 
 def moment(milliseconds: int) -> str:
@@ -50,7 +46,7 @@ def moment(milliseconds: int) -> str:
 
 def title(status: Status, columns: int) -> Text:
     """Which run, where, and whose time it is."""
-    state = f"ended: {status.ended}" if status.ended else _NOW[status.now]
+    state = f"ended: {status.ended}" if status.ended else NOW[status.now]
     attempt = f", attempt {status.attempt}" if status.attempt > 1 else ""
     left = f"{status.run} on {status.rig}{attempt}"
     room = columns - width(state) - 2
@@ -61,7 +57,7 @@ def title(status: Status, columns: int) -> Text:
 def clocks(status: Status, columns: int) -> list[tuple[str, str]]:
     """The four clocks: what each is called at the moment, and what it shows.
 
-    Where there is no room for all, those behind the first leave their seconds out, the last one first.
+    Where there is no room for all, those after the first leave their seconds out, the last one first.
     """
     parts = {
         "on the clock": status.clock.on_clock,
@@ -72,7 +68,7 @@ def clocks(status: Status, columns: int) -> list[tuple[str, str]]:
     shown = [(name + _how_sure(part), show_moment(int(part.low))) for name, part in parts.items()]
     for place in (3, 2, 1):
         name, value = shown[place]
-        if sum(len(each) * _DIGIT for _, each in shown) > columns and value.count(":") == 2:
+        if sum(len(value) * _DIGIT for _, value in shown) > columns and value.count(":") == 2:
             shown[place] = f"{name}, h:mm", value.rpartition(":")[0]
     return shown
 
@@ -89,12 +85,12 @@ def front(session: Session, status: Status, columns: int) -> Text:
     text = Text(no_wrap=True).append(harmless(screen), style="bold")
     if session.front is not None:
         text.append(f", {show_duration(session.front.screen.on_clock)} last time", style=SOFT)
-    if session.standing.deviations:
-        text.append(f"   {len(session.standing.deviations)} off the plan", style=CARE)
+    if session.settled.deviations:
+        text.append(f"   {len(session.settled.deviations)} off the plan", style=CARE)
     if session.faults:
         text.append(f"   line {session.faults[0].line} of the log cannot be read", style=WORSE)
     if status.open_issues:
-        text.append(f"   {count(len(status.open_issues), 'open issue')}: ", style=WORSE)
+        text.append(f"   {counted(len(status.open_issues), 'open issue')}: ", style=WORSE)
         text.append(harmless(status.open_issues[-1]), style=WORSE)
     text.truncate(columns, overflow="ellipsis")
     return text
@@ -169,10 +165,12 @@ def _cue(cue: Cue, columns: int, waiting: bool) -> Text:
 def offered(offer: Offer | None, session: Session, line: str, status: Status) -> Text:
     """What Enter does now: the offer on an empty line, otherwise what the line says, or what is wrong with it."""
     if line.strip():
-        said = session.read(line)
-        if said.cue is None:
-            return Text(harmless(fault(said)), style=CARE)
-        return Text(f"Enter writes  {show_moment(said.cue.at // 1000)}  {harmless(format_line(said.cue))}", style=DONE)
+        typed = session.read(line)
+        if typed.cue is None:
+            return Text(harmless(fault(typed)), style=CARE)
+        return Text(
+            f"Enter writes  {show_moment(typed.cue.at // 1000)}  {harmless(format_line(typed.cue))}", style=DONE
+        )
     away = missing_pause(status)
     if away is not None and (offer is None or offer.away is None):
         since = show_duration(exactly(round(status.quiet * 1000)))
@@ -192,9 +190,9 @@ def _offer(offer: Offer | None) -> Text:
     )
 
 
-def fault(said: Said) -> str:
+def fault(typed: Typed) -> str:
     """What is wrong with a line, in a sentence."""
-    return f"{said.wrong}; expected: {said.expected}." if said.expected else f"{said.wrong}."
+    return f"{typed.wrong}; expected: {typed.expected}." if typed.expected else f"{typed.wrong}."
 
 
 def acknowledgement(written: Sequence[Cue]) -> str:
@@ -204,18 +202,18 @@ def acknowledgement(written: Sequence[Cue]) -> str:
     return f"on the disk: {show_moment(written[0].at // 1000)} {first}{more}"
 
 
-def completions(found: Sequence[Completion], chosen: int) -> Text:
+def completions(ways: Sequence[Completion], chosen: int) -> Text:
     """The ways to go on, the chosen one marked."""
     text = Text(no_wrap=True, overflow="ellipsis")
-    for index, each in enumerate(found):
-        text.append(f" {harmless(each.text.strip(), _OFFERED)} ", style="reverse" if index == chosen else SOFT)
+    for index, completion in enumerate(ways):
+        text.append(f" {harmless(completion.text.strip(), _OFFERED)} ", style="reverse" if index == chosen else SOFT)
         text.append(" ")
     return text
 
 
 def keys(status: Status) -> Text:
     """What the keys do at the moment."""
-    said = {
+    names = {
         "F2": "next",
         "F3": "ready" if status.now == "machine" else "wait",
         "F4": "resume" if status.now == "paused" else "pause",
@@ -226,7 +224,7 @@ def keys(status: Status) -> Text:
         "^Q": "leave",
     }
     text = Text(no_wrap=True, overflow="ellipsis")
-    for key, word in said.items():
+    for key, word in names.items():
         text.append(key, style="bold").append(f" {word}  ", style=SOFT)
     text.rstrip()
     return text

@@ -6,33 +6,31 @@ from collections.abc import Callable, Sequence
 
 import msgspec
 
-from metrograph.analysis.completing import Completion, Vocabulary, complete, vocabulary_of
-from metrograph.analysis.fold import fold
-from metrograph.analysis.likely import Offer, likeliest
-from metrograph.analysis.plan import Plan, Step, cues_of, matches, steps_ahead
-from metrograph.analysis.status import Status
-from metrograph.analysis.status import status as status_of
 from metrograph.errors import MetrographError, NotWritableError
-from metrograph.language.faults import Unreadable
-from metrograph.language.line import parse_line
-from metrograph.language.secrets import SecretRefusedError
-from metrograph.language.spills import SpilledSecretError, blot, refuse_spilled
-from metrograph.language.times import LEADING_TIME
-from metrograph.language.writer import format_line
-from metrograph.logbook.clock import Instant, elapsed
-from metrograph.logbook.folder import Logbook
-from metrograph.logbook.journal import read_run, record_all
-from metrograph.logbook.mending import take_back
-from metrograph.logbook.moments import cue_time
-from metrograph.logbook.selection import Reader
-from metrograph.model.cues import Cue, Fault, Log
-from metrograph.model.runs import Run
+from metrograph.log.cues import Cue, Fault, Log
+from metrograph.log.faults import Unreadable
+from metrograph.log.line import parse_line
+from metrograph.log.quantities.times import LEADING_TIME
+from metrograph.log.writer import format_line
+from metrograph.plan.completion import Completion, Vocabulary, complete, vocabulary_of
+from metrograph.plan.loading import load_plan
+from metrograph.plan.plan import Plan, Step, cues_of, matches, steps_ahead
+from metrograph.plan.prediction import Offer, predict
+from metrograph.plan.status import Status
+from metrograph.plan.status import status as status_of
+from metrograph.privacy.gate import SecretError, check
+from metrograph.run.fold import fold
+from metrograph.run.records import Run
+from metrograph.store.clock import Instant, elapsed
+from metrograph.store.local.logbook import Logbook
+from metrograph.store.reading import LogReader
+from metrograph.store.when import When, cue_time
 
 _EARLIER = 20
 """How many other logs, the latest, are read for what was said in them."""
 
 
-class Said(msgspec.Struct, frozen=True):
+class Typed(msgspec.Struct, frozen=True):
     """What a line that is being typed would say.
 
     cue: None while it cannot be read.
@@ -56,14 +54,14 @@ class Session:
 
     def __init__(self, book: Logbook, run: str, clock: Callable[[], Instant]) -> None:
         self.book, self.name, self.clock = book, run, clock
-        self.reader = Reader(book)
+        self.reader = LogReader(book)
         self.unwritten: list[Cue] = []  # in the order they were given; kept until the disk takes them
         self.trouble = ""  # why the last writing failed; empty when it did not
         self._seen: object = None
         self.faults: tuple[Fault, ...] = ()  # what in the log cannot be read
-        read_run(book.log(run), run)  # it can be written to, or says why not
-        self.log = self.reader.log(book.log(run))
-        self.plan: Plan | None = self.reader.plan(self.log.header.other("like"), run)
+        book.check_writable(run)  # or says why not
+        self.log = self.reader.log(run)
+        self.plan: Plan | None = load_plan(self.reader, book, self.log.header.other("like"), run)
         self.earlier = self._earlier()
         self.refresh()
 
@@ -72,12 +70,11 @@ class Session:
     def refresh(self) -> bool:
         """Reads the log again when it has changed, whoever changed it; whether it had."""
         try:
-            stat = self.book.log(self.name).stat()
-            seen = stat.st_mtime_ns, stat.st_size, stat.st_ino
+            seen = self.book.stamp(self.name)
             if seen == self._seen:
                 return False
             self.reader.faults.clear()
-            self.log, self._seen = self.reader.log(self.book.log(self.name)), seen
+            self.log, self._seen = self.reader.log(self.name), seen
             self.faults = tuple(fault for fault in self.reader.faults if fault.level == "error")
         except (OSError, MetrographError):
             return False  # what was read last is still the best there is; writing will say what is wrong
@@ -99,8 +96,8 @@ class Session:
         return status_of(self.run_until(now), last, now)
 
     def offer(self) -> Offer | None:
-        """The likeliest next thing."""
-        return likeliest(self.whole, self.run, self.plan, self.reader.lexicon, self.now())
+        """The most likely next thing."""
+        return predict(self.whole, self.run, self.plan, self.reader.lexicon, self.now())
 
     @property
     def step(self) -> Step | None:
@@ -109,31 +106,31 @@ class Session:
 
     # -- what is typed -------------------------------------------------------------------------------------------------
 
-    def read(self, line: str) -> Said:
+    def read(self, line: str) -> Typed:
         """What a line would say, or why it cannot be read."""
         time = LEADING_TIME.match(line)
         at, words = (time[0].strip(), line[time.end() :]) if time else (None, line)
         try:
-            cue = parse_line(words, lambda: self.reader.lexicon.kinds)
-            refuse_spilled(cue)
-            return Said(msgspec.structs.replace(cue, at=cue_time(self.log, self.clock(), at)), at)
-        except SecretRefusedError as secret:
-            return Said(None, at, secret.message, secret.expected, f"enter {secret.key}")
-        except SpilledSecretError as secret:
-            return Said(None, at, secret.message, secret.expected, blot(line))
+            cue = parse_line(words, lambda: self.reader.lexicon)
+            check(cue)
+            return Typed(msgspec.structs.replace(cue, at=cue_time(self.log, self.clock(), at)), at)
+        except SecretError as secret:
+            return Typed(
+                None, at, secret.message, secret.expected, f"{time[0] if time else ''}{format_line(secret.instead)}"
+            )
         except Unreadable as wrong:
-            return Said(None, at, wrong.message, wrong.expected)
+            return Typed(None, at, wrong.message, wrong.expected)
         except MetrographError as wrong:
-            return Said(None, at, str(wrong))
+            return Typed(None, at, str(wrong))
 
     def completions(self, line: str) -> tuple[Completion, ...]:
-        """The ways to go on behind what was typed."""
+        """The ways to go on after what was typed."""
         return complete(line, self.vocabulary, self._likely()) if line.strip() else ()
 
     # -- what is written -----------------------------------------------------------------------------------------------
 
     def write(self, cues: Sequence[Cue]) -> bool:
-        """Writes cues, behind those that are still waiting; whether all are on the disk.
+        """Writes cues, after those that are still waiting; whether all are on the disk.
 
         When the disk refuses they are kept, and ``trouble`` says why.
 
@@ -141,7 +138,7 @@ class Session:
         """
         waiting = [*self.unwritten, *cues]
         try:
-            record_all(self.book, self.name, lambda _log: waiting, self.clock())
+            self.book.append(self.name, waiting, When(self.clock(), given=True))
         except NotWritableError as error:
             reason = error.__cause__
             self.unwritten = waiting
@@ -178,7 +175,7 @@ class Session:
             cue = self.unwritten.pop()
         else:
             cue = self.log.cues[-1] if self.log.cues else Cue(0, "note", None, "")
-            take_back(self.book, self.name, None)
+            self.book.take_back(self.name, None)
         if not self.refresh():
             self._settle()
         return format_line(cue)
@@ -190,23 +187,25 @@ class Session:
         self.whole: Log = msgspec.structs.replace(self.log, cues=(*self.log.cues, *self.unwritten))
         self.run: Run = fold(self.whole, self.name, self.reader.lexicon)
         self.ahead: tuple[Step, ...] = steps_ahead(self.plan, self.run) if self.plan else ()
-        self.standing: Status = status_of(self.run, plan=self.plan)
+        self.settled: Status = status_of(self.run, plan=self.plan)
         self.front: Step | None = self._step_in_front()
         self.vocabulary: Vocabulary = vocabulary_of([self.whole, *self.earlier], self.reader.lexicon.kinds)
 
     def _earlier(self) -> list[Log]:
         """The logs of the plan, then the latest others."""
         planned = [run.run for run in self.plan.side.runs] if self.plan else []
-        paths = sorted(map(self.book.log, self.book.run_names()), key=lambda path: path.stat().st_mtime, reverse=True)
-        names = dict.fromkeys([*planned, *(path.stem for path in paths[:_EARLIER])])
-        return [self.reader.log(self.book.log(name)) for name in names if name != self.name]
+        stamps = self.book.stamps()
+        latest = sorted(stamps, key=lambda run: stamps[run], reverse=True)[:_EARLIER]
+        return [self.reader.log(name) for name in dict.fromkeys([*planned, *latest]) if name != self.name]
 
     def _step_in_front(self) -> Step | None:
         """What the plan has for the screen in front."""
-        if self.plan is None or self.standing.screen is None:
+        if self.plan is None or self.settled.screen is None:
             return None
         pairs = zip(self.plan.steps, matches(self.plan, self.run), strict=True)
-        return next((step for step, own in pairs if own is not None and own.title == self.standing.screen), None)
+        return next(
+            (step for step, screen in pairs if screen is not None and screen.title == self.settled.screen), None
+        )
 
     def _likely(self) -> list[str]:
         """Titles that are still to come, and keys of what was asked last time on the screen in front."""

@@ -1,1 +1,0 @@
-"""Cues to a run, and runs to a comparison: pure functions that read and write nothing."""

@@ -1,0 +1,158 @@
+"""The world around one call: streams, folder, variables, clock. Made once at the edge; tests make their own."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from functools import cache, partial
+from pathlib import Path
+from typing import TYPE_CHECKING, TextIO, TypeVar
+
+import msgspec
+import typer
+
+from metrograph.errors import MetrographError
+from metrograph.log.quantities.sizes import choose_family
+from metrograph.present.safe import in_ascii, visible
+from metrograph.store.clock import Instant, now, process_start
+from metrograph.store.local.logbook import Logbook, find_logbook, logbook_above
+
+if TYPE_CHECKING:
+    from contextlib import AbstractContextManager
+
+    from metrograph.log.cues import Fault
+    from metrograph.log.quantities.units import Family
+    from metrograph.present.report.model import Report
+    from metrograph.present.terminal.paper import Paper
+
+_NARROWEST, _WIDEST, _USUAL = 80, 160, 80
+T = TypeVar("T")
+
+
+class Environment(msgspec.Struct, frozen=True):
+    """The world around one call.
+
+    started: gives the moment the process was started, which is the time of a cue.
+    present: gives this moment.
+    """
+
+    out: TextIO
+    err: TextIO
+    folder: Path
+    variables: Mapping[str, str]
+    started: Callable[[], Instant] = process_start
+    present: Callable[[], Instant] = now
+
+    # -- what is printed -----------------------------------------------------------------------------------------------
+
+    def say(self, text: str) -> None:
+        """Prints a line about what was done; text from files is made harmless."""
+        self.out.write(_fitting(visible(text), self.out) + "\n")
+
+    def print(self, text: str) -> None:
+        """Prints what was made for standard output."""
+        self.out.write(text)
+
+    def show(self, report: Report) -> None:
+        """Prints a report."""
+        from metrograph.present.terminal.writer import write
+
+        self.out.write(write(report, self.paper()))
+
+    def warn(self, text: str) -> None:
+        """Prints a line to standard error."""
+        self.err.write(f"metrograph: {_fitting(visible(text), self.err)}\n")
+
+    def warn_of(self, faults: Sequence[Fault]) -> None:
+        """Prints what was wrong in the files that were read, a line each, to standard error."""
+        if faults:
+            from metrograph.present.terminal.faults import render_faults
+
+            self.err.write(render_faults(faults, self.paper(self.err)))
+
+    def show_json(self, record: object) -> None:
+        """Prints one JSON document and nothing else."""
+        from metrograph.present.files.json_text import to_json
+
+        self.out.write(to_json(record, ascii_only=_is_plain(self.out)))
+
+    # -- where things are ----------------------------------------------------------------------------------------------
+
+    def logbook(self, named: Path | None) -> Logbook:
+        """The logbook to work on; raises MetrographError when there is none."""
+        variable = self.variables.get("METROGRAPH_LOGBOOK")
+        book = find_logbook(self.folder, named or (Path(variable) if variable else None))
+        choose_family(cache(partial(_sizes_of, book)))
+        return book
+
+    def logbook_or_none(self, named: Path | None) -> Logbook | None:
+        """The logbook, or None where none was asked for and none is there: log files can be looked at without one."""
+        asked = named is not None or bool(self.variables.get("METROGRAPH_LOGBOOK"))
+        return self.logbook(named) if asked or logbook_above(self.folder) is not None else None
+
+    # -- what the streams can show -------------------------------------------------------------------------------------
+
+    def is_interactive(self) -> bool:
+        """Whether a person sits at a terminal that can show everything."""
+        terminal = sys.stdin.isatty() and self.out.isatty() and self.variables.get("TERM") != "dumb"
+        return terminal and not _is_plain(self.out)
+
+    def paper(self, stream: TextIO | None = None) -> Paper:
+        """What a stream can show: standard output, unless another is given."""
+        from metrograph.cli.terminal import colours_of, columns_of
+        from metrograph.present.terminal.paper import Paper
+
+        stream = stream or self.out
+        terminal = stream.isatty()
+        return Paper(
+            width=max(_NARROWEST, min(columns_of(_USUAL), _WIDEST)) if terminal else _USUAL,
+            colours=colours_of(stream, self.variables) if terminal else None,
+            plain=_is_plain(stream),
+            piped=not terminal,
+        )
+
+    def track(self, items: Sequence[T], what: str) -> Iterable[T]:
+        """Gives the items one by one, and says on the terminal how far it is when that takes over half a second."""
+        from metrograph.cli.terminal import track
+
+        return track(items, what, self.err)
+
+    def progress(self, what: str) -> AbstractContextManager[Callable[[int, int], None]]:
+        """Gives what is to be called with how much of how much is done; says it on a terminal after half a second."""
+        from metrograph.cli.terminal import progress
+
+        return progress(what, self.err)
+
+
+def _fitting(text: str, stream: TextIO) -> str:
+    return in_ascii(text) if _is_plain(stream) else text
+
+
+def _sizes_of(book: Logbook) -> Family | None:
+    """How sizes are to be shown; settings that cannot be read are complained of by whoever needs them."""
+    try:
+        return book.settings().sizes
+    except MetrographError:
+        return None
+
+
+def _is_plain(stream: TextIO) -> bool:
+    """Whether a stream takes ASCII only."""
+    return not (getattr(stream, "encoding", None) or "ascii").lower().startswith("utf")
+
+
+def environment_of(context: typer.Context) -> Environment:
+    """The environment of a call; the process's own unless a test gave another."""
+    given = context.find_root().obj
+    return given if isinstance(given, Environment) else this_environment()
+
+
+def this_environment() -> Environment:
+    """The process's own."""
+    import os
+
+    try:
+        folder = Path.cwd()
+    except FileNotFoundError:
+        folder = Path()  # it is gone; what needs it will say that there is no logbook in it
+    return Environment(sys.stdout, sys.stderr, folder, os.environ)

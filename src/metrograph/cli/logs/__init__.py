@@ -1,0 +1,1 @@
+"""Logs as files: what is wrong in them, mending, taking in and giving out."""

@@ -1,0 +1,48 @@
+"""Changes a cue that was written, or takes it out."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+import typer
+
+from metrograph.cli.environment import environment_of
+from metrograph.cli.options import AtOption, LogbookOption, RunOption, command_app, examples
+from metrograph.cli.recording.cue import read_words, refuse_unknown_options
+from metrograph.errors import MetrographError
+from metrograph.store.selection import find_run
+from metrograph.store.when import When
+
+app = command_app()
+
+
+@app.command(
+    context_settings={"ignore_unknown_options": True},
+    epilog=examples(
+        "metrograph mend 14 screen Language",
+        "metrograph mend 14 --at 2:10",
+        "metrograph mend 16 'choose swap = file | was none' --run larkmoor-8.0-heron-1",
+    ),
+)
+def mend(
+    ctx: typer.Context,
+    line: Annotated[int, typer.Argument(metavar="LINE", min=1, help="Where the cue begins in the log, as lint says.")],
+    words: Annotated[list[str] | None, typer.Argument(metavar="[WORDS...]", help="The cue as it should be.")] = None,
+    at: AtOption = None,
+    run: RunOption = None,
+    logbook: LogbookOption = None,
+) -> None:
+    """Change the words or the time of a cue in the log.
+
+    What is not given stays: the time without --at, the words without any. Everything else in the log stays as it is.
+    """
+    environment = environment_of(ctx)
+    refuse_unknown_options(words or [])
+    book = environment.logbook(logbook)
+    typed = read_words(" ".join(words), book) if words else None
+    if typed is None and at is None:
+        raise MetrographError("say what to change: the cue's words, its time with --at, or both")
+    name = find_run(book, run)
+    when = None if at is None else When(environment.started(), at)
+    for text in book.change(name, line, typed, when).splitlines():
+        environment.say(f"{name}  {text}")

@@ -1,0 +1,108 @@
+"""The arguments and options that several commands share, their completion, and the form of their help."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from metrograph.cli.environment import environment_of
+from metrograph.errors import MetrographError
+
+
+def _complete(context: typer.Context, groups: tuple[str, ...], beginning: str) -> list[str]:
+    """Names in the logbook that begin so; none when anything is wrong, for completion must never complain."""
+    try:
+        logbook = environment_of(context).logbook(context.params.get("logbook"))
+        names = [
+            name for group in groups for name in (logbook.run_names() if group == "runs" else logbook.card_names(group))
+        ]
+    except (MetrographError, OSError):
+        return []
+    return [name for name in names if name.startswith(beginning)]
+
+
+def complete_run(ctx: typer.Context, incomplete: str) -> list[str]:
+    """Completes the name of a run."""
+    return _complete(ctx, ("runs",), incomplete)
+
+
+def complete_release(ctx: typer.Context, incomplete: str) -> list[str]:
+    """Completes the id of a release."""
+    return _complete(ctx, ("releases",), incomplete)
+
+
+def complete_rig(ctx: typer.Context, incomplete: str) -> list[str]:
+    """Completes the id of a rig."""
+    return _complete(ctx, ("rigs",), incomplete)
+
+
+def complete_side(ctx: typer.Context, incomplete: str) -> list[str]:
+    """Completes what can be compared: a release or a run."""
+    return _complete(ctx, ("releases", "runs"), incomplete)
+
+
+def complete_figure(incomplete: str) -> list[str]:
+    """Completes the name of a figure that every run has; readings go by names of their own."""
+    from metrograph.measures.catalogue import MEASURES
+
+    return [name for name in MEASURES if name.startswith(incomplete)]
+
+
+LogbookOption = Annotated[
+    Path | None,
+    typer.Option("--logbook", metavar="DIR", help="The logbook; else the folder here or above, or METROGRAPH_LOGBOOK."),
+]
+JsonOption = Annotated[bool, typer.Option("--json", help="Print one JSON document and nothing else.")]
+RunOption = Annotated[
+    str | None,
+    typer.Option("--run", metavar="RUN", help="The run, where several are open.", autocompletion=complete_run),
+]
+AtOption = Annotated[
+    str | None,
+    typer.Option(
+        "--at",
+        metavar="TIME",
+        help="When it was: 12:30 since the start, -2:00 (two minutes ago), or a date and time with offset.",
+    ),
+]
+PersonalOption = Annotated[
+    bool, typer.Option("--show-personal", help="Names, hosts and addresses as they are, not masked.")
+]
+NamesArgument = Annotated[
+    list[str] | None,
+    typer.Argument(metavar="[A B...]", autocompletion=complete_side, help="Releases or runs; all unless said."),
+]
+OneOrMore = Annotated[
+    list[str], typer.Argument(metavar="A [B...]", autocompletion=complete_side, help="Releases, runs, or logs' paths.")
+]
+TwoOrMore = Annotated[
+    list[str],
+    typer.Argument(metavar="A B [C...]", autocompletion=complete_side, help="Releases, runs, or logs' paths."),
+]
+BaselineOption = Annotated[
+    str | None,
+    typer.Option(metavar="NAME", autocompletion=complete_side, help="The one to hold others against, not the first."),
+]
+LineUpOption = Annotated[
+    str | None, typer.Option(metavar="PHASE", help="The phase that begins at one place in all lanes.")
+]
+StateOption = Annotated[str | None, typer.Option(metavar="STATE", help="Of a reading: live, installed or updated.")]
+FigureArgument = Annotated[
+    str,
+    typer.Argument(metavar="FIGURE", autocompletion=complete_figure, help="desktop, hands-on, screens, memory ..."),
+]
+
+
+def command_app(about: str | None = None) -> typer.Typer:
+    """What a module hangs its commands on.
+
+    about: what a group of commands is for; None for a single command.
+    """
+    return typer.Typer(help=about, no_args_is_help=about is not None, rich_markup_mode=None, add_completion=False)
+
+
+def examples(*lines: str) -> str:
+    """The end of a command's help, with lines to try."""
+    return "\b\nExamples:\n" + "\n".join(f"  {line}" for line in lines)

@@ -1,0 +1,1 @@
+"""What is made before a run: the logbook, cards, the demo."""

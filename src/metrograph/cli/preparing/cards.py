@@ -1,0 +1,116 @@
+"""What `release` and `rig` have in common: making, changing, listing and showing cards."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any, TypeVar
+
+import msgspec
+import typer
+
+from metrograph.cli.environment import Environment
+from metrograph.errors import MetrographError
+from metrograph.log.cues import Fault
+from metrograph.log.faults import Unreadable
+from metrograph.run.cards import Release, Rig
+from metrograph.store.local.card_values import value_of
+from metrograph.store.local.cards import (
+    GROUPS,
+    card_warnings,
+    flat,
+    hint_of,
+    load_card,
+    new_card,
+    read_card,
+    update_card,
+)
+from metrograph.store.local.logbook import shown_path
+
+Card = TypeVar("Card", Release, Rig)
+
+
+def write_card(environment: Environment, logbook: Path | None, name: str, card: Card, update: bool) -> None:
+    """Makes a card, or changes one that is there."""
+    book = environment.logbook(logbook)
+    path = update_card(book, name, card) if update else new_card(book, name, card)
+    environment.say(f"{shown_path(path)} {'changed' if update else 'written'}")
+
+
+def list_cards(environment: Environment, logbook: Path | None, kind: type[Card], fields: list[str], json: bool) -> None:
+    """Lists all cards of a kind; those that are wrong as far as they can be read."""
+    book = environment.logbook(logbook)
+    faults: list[Fault] = []
+    cards = {}
+    for name in book.card_names(GROUPS[kind]):
+        path = book.card(GROUPS[kind], name)
+        cards[name], wrong = read_card(path, kind, shown_path(path))
+        faults += wrong
+    environment.warn_of(faults)
+    if json:
+        environment.show_json([_document(name, card) for name, card in cards.items()])
+        return
+    from metrograph.present.report.lists import cards_report
+
+    environment.show(cards_report(cards, fields))
+
+
+def show_card(environment: Environment, logbook: Path | None, kind: type[Card], name: str, json: bool) -> None:
+    """Shows all that a card says."""
+    card = load_card(environment.logbook(logbook), kind, name)
+    if json:
+        environment.show_json(_document(name, card))
+        return
+    from metrograph.present.report.lists import card_report
+
+    environment.show(card_report(name, flat(card)))
+
+
+def _document(name: str, card: Release | Rig) -> dict[str, object]:
+    return {"id": name} | {field: getattr(card, field) for field in card.__struct_fields__}
+
+
+def option_of(path: str) -> str:
+    """The option that gives a value of a card."""
+    return "--" + path.replace("_", "-").replace(".", "-")
+
+
+def ask(known: dict[str, Any], keys: Sequence[str]) -> dict[str, Any]:
+    """What a person at the terminal answers; what is known already is offered, an empty answer leaves a thing out."""
+    answers = {}
+    for key in keys:
+        label = key.replace("_", " ") + (
+            ", such as 2026-04-28 or 2026-04" if key in {"released", "supported_until"} else ""
+        )
+        answers[key] = typer.prompt(label, default=str(known.get(key, "")), show_default=key in known).strip()
+    return {key: answer for key, answer in answers.items() if answer}
+
+
+def checked(given: dict[str, Any], kind: type[Card]) -> Card:
+    """The card that says this by dotted path; raises MetrographError when values do not fit, alone or together.
+
+    given: values of a card, or what a person wrote for them.
+    """
+    tables: dict[str, Any] = {}
+    for path, value in given.items():
+        table, _, key = path.rpartition(".")
+        (tables.setdefault(table, {}) if table else tables)[key] = _value(path, value, kind)
+    try:
+        card = msgspec.convert(tables, kind)
+    except msgspec.ValidationError as error:
+        message, _, place = str(error).partition(" - at `$.")
+        raise MetrographError(f"{option_of(place.rstrip('`'))} has a wrong value: {message}") from error
+    for path, message, wanted in card_warnings(card):
+        raise MetrographError(f"{option_of(path)}: {message}; expected: {wanted}")
+    return card
+
+
+def _value(path: str, value: Any, kind: type[Card]) -> Any:
+    hint = hint_of(kind, path)
+    try:
+        return value_of(value, hint)
+    except msgspec.ValidationError as error:
+        message = str(error).partition(" - at")[0]
+        raise MetrographError(f"{option_of(path)} has a wrong value: {message}") from error
+    except Unreadable as wrong:
+        raise MetrographError(f"{option_of(path)} “{value}”: {wrong.sentence}") from wrong

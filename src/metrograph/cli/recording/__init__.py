@@ -1,0 +1,1 @@
+"""What goes into the run that is open."""

@@ -1,0 +1,68 @@
+"""Closes a run."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import Annotated
+
+import typer
+
+from metrograph.cli.environment import Environment, environment_of
+from metrograph.cli.options import AtOption, LogbookOption, RunOption, command_app, examples
+from metrograph.log.cues import Cue
+from metrograph.log.quantities.times import format_time, show_duration
+from metrograph.plan.loading import load_plan
+from metrograph.plan.plan import still_to_do
+from metrograph.present.wording.runs import lack
+from metrograph.run.records import Run
+from metrograph.run.warnings import lacks
+from metrograph.store.local.logbook import Logbook
+from metrograph.store.reading import LogReader
+from metrograph.store.selection import find_run
+from metrograph.store.when import When
+
+app = command_app()
+
+
+class How(StrEnum):
+    """How a run ended."""
+
+    done = "done"
+    abandoned = "abandoned"
+
+
+@app.command(epilog=examples("metrograph end", "metrograph end abandoned --at 31:40"))
+def end(
+    ctx: typer.Context,
+    how: Annotated[How, typer.Argument(help="Whether it came to its end.")] = How.done,
+    at: AtOption = None,
+    run: RunOption = None,
+    logbook: LogbookOption = None,
+) -> None:
+    """Close a run and say what the record still lacks."""
+    environment = environment_of(ctx)
+    book = environment.logbook(logbook)
+    name = find_run(book, run)
+    written = book.append(name, [Cue(0, "end", None, how.value)], When(environment.started(), at))
+    reader = LogReader(book)
+    folded = reader.run(name)
+    clock = folded.clock
+    environment.say(f"{name} ended at {format_time(written.cues[0].at)}: {how.value}")
+    environment.say(
+        f"  on the clock {show_duration(clock.on_clock)}, hands-on {show_duration(clock.person)},"
+        f" waiting {show_duration(clock.machine)}"
+    )
+    _tell_lacks(environment, reader, book, folded)
+    environment.warn_of(reader.faults)
+
+
+def _tell_lacks(environment: Environment, reader: LogReader, book: Logbook, run: Run) -> None:
+    """Says what the record would need to be compared."""
+    plan = load_plan(reader, book, run.like, run.run)
+    to_try, to_read = still_to_do(run, reader.settings.checklist, plan)
+    missing = list(map(lack, lacks(run))) + [f"the trial “{trial}” was not made" for trial in to_try]
+    missing += [f"“{reading}” was not read" for reading in to_read]
+    if missing:
+        environment.say("Still lacking, and addable with “metrograph cue --run ... --at TIME”:")
+    for sentence in missing:
+        environment.say(f"  {sentence}")

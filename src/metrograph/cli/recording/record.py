@@ -1,0 +1,89 @@
+"""Opens the live recorder."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from metrograph.cli.environment import Environment, environment_of
+from metrograph.cli.options import LogbookOption, RunOption, command_app, complete_release, examples
+from metrograph.cli.recording.opening import BegunOption, LikeOption, ReviewerOption, RigOption, WayOption, open_run
+from metrograph.errors import MetrographError, NotWritableError
+from metrograph.log.quantities.times import format_time, show_duration
+from metrograph.log.writer import format_line
+from metrograph.store.selection import find_run
+
+if TYPE_CHECKING:
+    from metrograph.recorder.session import Session
+
+app = command_app()
+
+
+@app.command(
+    epilog=examples(
+        "metrograph record",
+        "metrograph record larkmoor-8.0-heron --rig bench-vm --like larkmoor-7.0-heron",
+    )
+)
+def record(
+    ctx: typer.Context,
+    release: Annotated[
+        str | None,
+        typer.Argument(metavar="[RELEASE]", autocompletion=complete_release, help="Opens a run; else the open one."),
+    ] = None,
+    rig: RigOption = None,
+    like: LikeOption = None,
+    begun: BegunOption = None,
+    way: WayOption = "fresh",
+    reviewer: ReviewerOption = None,
+    run: RunOption = None,
+    logbook: LogbookOption = None,
+) -> None:
+    """Record a run live, on one screen: clocks, plan, log, a line.
+
+    The line takes what “cue” takes, completes it with Tab, and says what Enter will do before it does it. A time in
+    front of it (2:10, or -0:30 for half a minute ago) sets another moment.
+
+    \b
+    Enter      on an empty line: the most likely thing, which is said beside it
+    F2 Ctrl+N  the plan's next screen, with the choices of last time
+    F3 Ctrl+T  the machine works, or is done
+    F4 Ctrl+P  pause, or resume
+    F5 Ctrl+Z  take the last cue back; its words come to the line
+    F6 Ctrl+B  an issue, at this moment
+    F7 Ctrl+O  put this moment in front of the line, then type at leisure
+    Ctrl+Q     leave; the run stays open
+    """
+    environment = environment_of(ctx)
+    if not environment.is_interactive():
+        raise MetrographError("the recorder needs a terminal that shows UTF-8; “metrograph cue” works everywhere")
+    book = environment.logbook(logbook)
+    if release is None:
+        if not book.open_runs() and run is None:
+            raise MetrographError("no run is open; “metrograph record RELEASE --rig RIG” begins one")
+        name = find_run(book, run)
+    elif run is not None:
+        raise MetrographError("name a release to begin a run of it, or an open run with --run, not both")
+    else:
+        name, _ = open_run(environment, book, release, rig, begun, like, way, reviewer)
+    from metrograph.recorder.app import Recorder
+    from metrograph.recorder.session import Session
+
+    session = Session(book, name, environment.present)
+    recorder = Recorder(session)
+    recorder.run()
+    _take_leave(environment, session)
+    if recorder.failure is not None:
+        raise recorder.failure
+
+
+def _take_leave(environment: Environment, session: Session) -> None:
+    """Says how the run stands, and prints the cues that the disk has not taken, so that they are not lost."""
+    status = session.status()
+    state = f"ended: {status.ended}" if status.ended else "still open; “metrograph record” goes on with it"
+    environment.say(f"{session.name}: {show_duration(status.clock.on_clock)} on the clock, {state}")
+    if session.unwritten:
+        for cue in session.unwritten:
+            environment.say(f"metrograph cue --run {session.name} --at {format_time(cue.at)} '{format_line(cue)}'")
+        raise NotWritableError(f"these cues are not in the log: {session.trouble}")

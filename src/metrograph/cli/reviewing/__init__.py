@@ -1,0 +1,1 @@
+"""What the runs show, one by one and beside each other."""

@@ -1,0 +1,129 @@
+"""Sets releases or runs side by side."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+import typer
+
+from metrograph.cli.environment import Environment, environment_of
+from metrograph.cli.masking import masked
+from metrograph.cli.options import (
+    BaselineOption,
+    JsonOption,
+    LineUpOption,
+    LogbookOption,
+    PersonalOption,
+    command_app,
+    complete_side,
+    examples,
+)
+from metrograph.cli.reviewing.sides import Compared, read_compared
+from metrograph.compare.align.merge import Merged
+from metrograph.compare.records import Affects
+from metrograph.errors import MetrographError
+from metrograph.ledgers.comparison import Comparison
+from metrograph.store.names import unknown
+
+app = command_app()
+
+
+@app.command(
+    epilog=examples(
+        "metrograph compare larkmoor-7.0-heron larkmoor-8.0-heron",
+        "metrograph compare larkmoor-8.0-heron-1 larkmoor-8.0-heron-2 --line-up desktop",
+        "metrograph compare larkmoor-8.0-heron larkmoor-9.0-beta-heron --why Disk",
+    )
+)
+def compare(
+    ctx: typer.Context,
+    names: Annotated[
+        list[str],
+        typer.Argument(
+            metavar="A B [C...]",
+            autocompletion=complete_side,
+            help="Releases, runs, or logs' paths; shown oldest first.",
+        ),
+    ],
+    baseline: BaselineOption = None,
+    why: Annotated[
+        str | None, typer.Option(metavar="ROW", help="Tell what led to a row of screens: its number or a title.")
+    ] = None,
+    strict: Annotated[bool, typer.Option("--strict", help="Exit with 1 when times cannot be compared.")] = False,
+    line_up: LineUpOption = None,
+    show_personal: PersonalOption = False,
+    json: JsonOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Compare installer flows across releases or runs.
+
+    Says first what changed most, then what calls for care, timelines to scale, the aligned screens, all changes, times,
+    effort, what may be concluded from few runs, issues and readings.
+    """
+    from metrograph.ledgers.comparison import compare as compare_sides
+    from metrograph.present.charts.layouts.lanes import lay_lanes
+
+    environment = environment_of(ctx)
+    compared = read_compared(environment, logbook, names, baseline)
+    if why is not None:
+        _tell_why(environment, compared, why, show_personal, json)
+        return
+    result = compare_sides(compared.sides, compared.background, compared.baseline)
+    laid = lay_lanes(compared.runs, line_up)
+    comparison, lanes = masked(environment, compared.runs, (result, laid), show_personal)
+    if json:
+        from metrograph.present.files.json_documents import comparison_document
+
+        environment.show_json(comparison_document(comparison))
+    else:
+        show_comparison(environment, comparison, lanes)
+    if strict:
+        _leave_if_incomparable(environment, comparison)
+
+
+def show_comparison(environment: Environment, comparison: Comparison, lanes: object) -> None:
+    """Prints a comparison, with as many releases side by side as the terminal has room for."""
+    from metrograph.present.report.comparison import ROOM, comparison_report
+    from metrograph.present.report.material import Material
+    from metrograph.present.report.model import Drawing
+    from metrograph.present.terminal.table import room_for
+
+    material = Material(comparison, (Drawing("lanes", lanes),))
+    environment.show(comparison_report(material, room_for(ROOM, environment.paper())))
+
+
+def _leave_if_incomparable(environment: Environment, comparison: Comparison) -> None:
+    """Exits with 1 when something differs that takes the ground from comparing times."""
+    reasons = [caveat.what for caveat in comparison.caveats if caveat.affects is Affects.TIMES]
+    if reasons:
+        environment.warn(f"times cannot be compared: {', '.join(reasons)} differ or are open")
+        raise typer.Exit(1)
+
+
+def _tell_why(environment: Environment, compared: Compared, row: str, show_personal: bool, json: bool) -> None:
+    """Tells what led to one row, and nothing else."""
+    from metrograph.compare.align.explain import why
+    from metrograph.compare.align.merge import merged_flow
+    from metrograph.present.report.why import why_report
+
+    rulings = compared.background.rulings
+    merged = merged_flow(compared.sides, rulings)
+    reasons = why(compared.sides, merged, _row_of(row, merged), rulings)
+    shown = masked(environment, compared.runs, reasons, show_personal)
+    if json:
+        environment.show_json(shown)
+    else:
+        environment.show(why_report(shown))
+
+
+def _row_of(name: str, merged: Merged) -> int:
+    """The index of a row by its number or one of its titles; raises MetrographError when there is no such row."""
+    titles = {title.casefold(): index for index, row in enumerate(merged.rows) for title in row.titles}
+    if name.isdecimal() and 0 < int(name) <= len(merged.rows):
+        return int(name) - 1
+    if name.casefold() in titles:
+        return titles[name.casefold()]
+    if not merged.rows:
+        raise MetrographError("none of these runs has a screen, so there are no rows")
+    known = [title for row in merged.rows for title in row.titles]
+    raise unknown("row", name, known, f"rows go from 1 to {len(merged.rows)}; “metrograph compare” numbers them")

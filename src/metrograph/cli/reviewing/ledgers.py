@@ -1,0 +1,244 @@
+"""The ledgers, a row each: what is asked of the runs, and how it is shown. To add one, add a row."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import Any
+
+import msgspec
+import typer
+
+from metrograph.cli.environment import Environment, environment_of
+from metrograph.cli.masking import masked
+from metrograph.cli.options import (
+    JsonOption,
+    LogbookOption,
+    NamesArgument,
+    PersonalOption,
+    command_app,
+    examples,
+)
+from metrograph.ledgers.digests.cache import digests_of
+from metrograph.ledgers.digests.digest import Digest, digest, route
+from metrograph.ledgers.digests.groups import Group, group
+from metrograph.ledgers.digests.sides import read_side
+from metrograph.store.local.cards import load_releases, load_rigs
+from metrograph.store.reading import LogReader
+
+
+class Runs:
+    """The runs that a ledger is made from, with the cards of their releases.
+
+    Those that are named are held against each other; of a whole logbook, only releases of one line.
+    """
+
+    def __init__(self, environment: Environment, logbook: Path | None, names: Sequence[str] | None) -> None:
+        self.environment = environment
+        self.book = environment.logbook(logbook)
+        self.reader = LogReader(self.book)
+        self.group: Group = group(self._digests(names), load_releases(self.book), one_line=bool(names))
+        environment.warn_of(self.reader.faults)
+
+    def _digests(self, names: Sequence[str] | None) -> list[Digest]:
+        if not names:
+            return digests_of(self.reader, self.book, self.environment.track)
+        sides = [read_side(self.reader, self.book, name) for name in names]
+        return list({run.run: digest(run) for side in sides for run in side.runs}.values())
+
+
+class LedgerCommand(msgspec.Struct, frozen=True):
+    """One command.
+
+    help: its first line, then what else there is to say.
+    make: the ledger, from the runs.
+    report: the ledger as it is shown; document: as it is printed with --json.
+    """
+
+    name: str
+    help: str
+    example: str
+    make: Callable[[Runs], Any]
+    report: Callable[[Any], Any]
+    document: Callable[[Any], Any] = lambda ledger: ledger
+
+
+def _issues(runs: Runs) -> Any:
+    from metrograph.ledgers.issues import issues_ledger
+
+    return issues_ledger(runs.group, load_rigs(runs.book), runs.reader.rulings)
+
+
+def _effort(runs: Runs) -> Any:
+    from metrograph.ledgers.effort import effort_ledger
+
+    return effort_ledger(runs.group)
+
+
+def _kinship(runs: Runs) -> Any:
+    from metrograph.compare.kinship import kinship
+
+    routes = {release: [route(run) for run in digests] for release, digests in runs.group.runs.items()}
+    return kinship(routes, runs.reader.rulings, lambda ways: runs.environment.track(ways, "comparing routes"))
+
+
+def _readings(runs: Runs) -> Any:
+    from metrograph.ledgers.readings import readings_ledger
+
+    return readings_ledger(runs.group, runs.reader.lexicon)
+
+
+def _checks(runs: Runs) -> Any:
+    from metrograph.ledgers.checks import checks_ledger
+
+    return checks_ledger(runs.group)
+
+
+def _facts(runs: Runs) -> Any:
+    from metrograph.ledgers.facts import facts_ledger
+
+    return facts_ledger(runs.group)
+
+
+def _claims(runs: Runs) -> Any:
+    from metrograph.ledgers.claims import claims_ledger
+
+    return claims_ledger(runs.group)
+
+
+def _weight(runs: Runs) -> Any:
+    from metrograph.ledgers.weight import weight_ledger
+
+    return weight_ledger(runs.group)
+
+
+def _software(runs: Runs) -> Any:
+    from metrograph.ledgers.software import software_ledger
+
+    return software_ledger(runs.group)
+
+
+def _verdicts(runs: Runs) -> Any:
+    from metrograph.ledgers.verdicts import verdicts_ledger
+
+    return verdicts_ledger(runs.group)
+
+
+def _shown(module: str, name: str) -> Callable[[Any], Any]:
+    """A function of the report package, loaded when it is called."""
+
+    def show(ledger: Any) -> Any:
+        from importlib import import_module
+
+        return getattr(import_module(f"metrograph.present.{module}"), name)(ledger)
+
+    return show
+
+
+_LEDGERS = (
+    LedgerCommand(
+        "issues",
+        "Show issues by release: new, still there, gone, back again.\n\nAn issue is gone only where a run came by the"
+        " same place without it, on the same kind of rig when it shows on some only. Where nobody came by, it is not"
+        " retested.",
+        "metrograph issues larkmoor-8.0-heron larkmoor-9.0-beta-heron --json",
+        _issues,
+        _shown("report.issues", "issues_report"),
+    ),
+    LedgerCommand(
+        "effort",
+        "Show screens, decisions, guesses and calls by release.\n\nFigures are medians of a release's runs, with the"
+        " least and the most in brackets; --json has every run as well.",
+        "metrograph effort larkmoor-8.0-heron-1 larkmoor-8.0-heron-2",
+        _effort,
+        _shown("report.effort", "effort_report"),
+    ),
+    LedgerCommand(
+        "kinship",
+        "Show how alike installers are, from 0 to 1.\n\nScreens and their order count, time and answers do not. Kin"
+        " stand beside each other, so that the same installer in another coat is found across editions and"
+        " distributions.",
+        "metrograph kinship larkmoor-8.0-heron larkmoor-8.0-wren --json",
+        _kinship,
+        _shown("report.kinship", "kinship_report"),
+    ),
+    LedgerCommand(
+        "readings",
+        "Show readings by release and state, with differences.\n\nValues are medians of a release's runs. Only what was"
+        " taken in the same state, and under the same load, is set side by side.",
+        "metrograph readings larkmoor-7.0-heron larkmoor-8.0-heron --json",
+        _readings,
+        _shown("report.ledgers", "readings_report"),
+        _shown("files.json_documents", "readings_document"),
+    ),
+    LedgerCommand(
+        "checks",
+        "Show trials by release: what got worse, what is well again.",
+        "metrograph checks larkmoor-7.0-heron larkmoor-8.0-heron --json",
+        _checks,
+        _shown("report.ledgers", "checks_report"),
+    ),
+    LedgerCommand(
+        "facts",
+        "Show facts by release: raised, replaced, dropped.",
+        "metrograph facts larkmoor-7.0-heron larkmoor-8.0-heron --json",
+        _facts,
+        _shown("report.ledgers", "facts_report"),
+    ),
+    LedgerCommand(
+        "claims",
+        "Hold what is published of releases against what was measured.\n\nMemory and disk are those of the installed"
+        " system at rest, before its first update; times are medians of its runs.",
+        "metrograph claims larkmoor-7.0-heron larkmoor-8.0-heron --json",
+        _claims,
+        _shown("report.ledgers", "claims_report"),
+    ),
+    LedgerCommand(
+        "weight",
+        "Show what releases weigh: image, additions, first update.",
+        "metrograph weight larkmoor-7.0-heron larkmoor-8.0-heron --json",
+        _weight,
+        _shown("report.ledgers", "weight_report"),
+    ),
+    LedgerCommand(
+        "software",
+        "Show software by release: gained, lost, raised.\n\nWhat “carries” and “lacks” noted. An item that is not named"
+        " is not there only where others of its group are.",
+        "metrograph software larkmoor-8.0-heron larkmoor-9.0-beta-heron --json",
+        _software,
+        _shown("report.verdicts", "software_report"),
+    ),
+    LedgerCommand(
+        "verdicts",
+        "Show ratings, scores, verdicts and what is left to do.",
+        "metrograph verdicts larkmoor-7.0-heron larkmoor-8.0-heron --json",
+        _verdicts,
+        _shown("report.verdicts", "verdicts_report"),
+    ),
+)
+
+
+def _app(row: LedgerCommand) -> typer.Typer:
+    """The command of a row."""
+    command = command_app()
+
+    @command.command(row.name, help=row.help, epilog=examples(f"metrograph {row.name}", row.example))
+    def show_ledger(
+        ctx: typer.Context,
+        names: NamesArgument = None,
+        show_personal: PersonalOption = False,
+        json: JsonOption = False,
+        logbook: LogbookOption = None,
+    ) -> None:
+        environment = environment_of(ctx)
+        runs = Runs(environment, logbook, names)
+        ledger = masked(environment, [], row.make(runs), show_personal)
+        if json:
+            environment.show_json(row.document(ledger))
+        else:
+            environment.show(row.report(ledger))
+
+    return command
+
+
+APPS = {row.name: _app(row) for row in _LEDGERS}

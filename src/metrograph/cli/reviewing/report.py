@@ -1,0 +1,124 @@
+"""The whole story of a comparison, to be published."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Annotated
+from urllib.parse import quote
+
+import typer
+
+from metrograph.cli.environment import environment_of
+from metrograph.cli.masking import masked_and_counted
+from metrograph.cli.options import (
+    BaselineOption,
+    LogbookOption,
+    PersonalOption,
+    TwoOrMore,
+    command_app,
+    examples,
+)
+from metrograph.cli.reviewing.sides import Compared, read_compared
+from metrograph.compare.records import Side
+from metrograph.errors import MetrographError
+from metrograph.ledgers.claims import claims_ledger
+from metrograph.ledgers.comparison import compare
+from metrograph.ledgers.digests.digest import digest
+from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.facts import facts_ledger
+from metrograph.present.charts.registry import CHARTS
+from metrograph.present.markdown.writer import write as write_markdown
+from metrograph.present.page.writer import DrawnChart
+from metrograph.present.page.writer import write as write_page
+from metrograph.present.report.comparison import comparison_report
+from metrograph.present.report.material import Material
+from metrograph.present.report.model import Drawing
+from metrograph.store.local.files import replace_bytes
+from metrograph.store.local.logbook import shown_path
+
+app = command_app()
+_MOST_SIDES = 6  # releases that are drawn side by side; of more, the baseline and the latest
+_MOST_RUNS = 12  # that are drawn as a timetable
+
+
+@app.command(
+    epilog=examples(
+        "metrograph report larkmoor-8.0-heron larkmoor-9.0-beta-heron -o beta.html",
+        "metrograph report larkmoor-7.0-heron larkmoor-8.0-heron -o heron.md",
+    )
+)
+def report(
+    ctx: typer.Context,
+    names: TwoOrMore,
+    output: Annotated[Path, typer.Option("-o", "--output", metavar="FILE", help="Ends in .html or .md.")] = Path(
+        "report.html"
+    ),
+    baseline: BaselineOption = None,
+    show_personal: PersonalOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Write a comparison as one page, or as Markdown.
+
+    The page needs no network: open it from the disk or put it anywhere. Beside a Markdown file its figures are written.
+    """
+    environment = environment_of(ctx)
+    ending = output.suffix.lower()
+    if ending not in {".html", ".md"}:
+        raise MetrographError(f"{output} should end in .html or .md, to say how to write it")
+    compared = read_compared(environment, logbook, names, baseline)
+    made = _material(compared)
+    material, hidden = masked_and_counted(environment, compared.runs, made, show_personal)
+    path = environment.folder / output
+    text = _page(material, hidden) if ending == ".html" else _markdown(material, hidden, compared.title, path)
+    replace_bytes(path, text.encode())
+    environment.say(f"{shown_path(path)} written")
+
+
+def _material(compared: Compared) -> Material:
+    """Compares the sides, and lays them out as charts, of many the baseline and the latest."""
+    rulings = compared.background.rulings
+    few = chosen(compared.sides, compared.baseline)
+    short = [Side(side.name, side.runs[-max(_MOST_RUNS // len(few), 1) :]) for side in few]
+    digests = {side.name: [digest(run) for run in side.runs] for side in compared.sides}
+    origins = tuple(side.line for side in compared.sides)
+    group = Group.of(digests, ("",) * len(digests), compared.background.cards, origins)
+    comparison = compare(compared.sides, compared.background, compared.baseline)
+    drawn = {"lanes": compared.sides, "strip": few, "timetable": short}
+    drawings = (
+        Drawing(name, lay_out(sides, rulings, comparison.selection), CHARTS[name].title)
+        for name, sides in drawn.items()
+        if (lay_out := CHARTS[name].lay_out) is not None
+    )
+    return Material(comparison, tuple(drawings), facts_ledger(group), claims_ledger(group), tuple(compared.runs))
+
+
+def chosen(sides: Sequence[Side], baseline: str) -> list[Side]:
+    """The sides that are drawn side by side."""
+    latest = {side.name for side in sides[-_MOST_SIDES:]}
+    latest -= {sides[-_MOST_SIDES].name} if len(sides) > _MOST_SIDES and baseline not in latest else set()
+    return [side for side in sides if side.name in latest or side.name == baseline]
+
+
+def _page(material: Material, hidden: int) -> str:
+    title = " against ".join(material.comparison.releases)
+    pictures = {
+        drawing.chart: DrawnChart(
+            CHARTS[drawing.chart].draw(drawing.laid, title, "svg"),
+            CHARTS[drawing.chart].caption,
+            CHARTS[drawing.chart].describe(drawing.laid),
+        )
+        for drawing in material.drawings[1:]
+    }
+    return write_page(comparison_report(material), pictures, material.comparison, hidden)
+
+
+def _markdown(material: Material, hidden: int, title: str, path: Path) -> str:
+    """The text; its charts are written beside it under its name."""
+    files = {}
+    for drawing in material.drawings:
+        beside = path.with_name(f"{path.stem}-{drawing.chart}.svg")
+        replace_bytes(beside, CHARTS[drawing.chart].draw(drawing.laid, title, "svg"))
+        files[drawing.chart] = quote(beside.name)
+    foot = f"Personal values are masked in {hidden} places." if hidden else ""
+    return write_markdown(comparison_report(material), files, foot)

@@ -1,0 +1,67 @@
+"""One figure along the releases of a distribution."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+import typer
+
+from metrograph.cli.environment import Environment, environment_of
+from metrograph.cli.options import (
+    FigureArgument,
+    JsonOption,
+    LogbookOption,
+    NamesArgument,
+    StateOption,
+    command_app,
+    examples,
+)
+from metrograph.cli.reviewing.ledgers import Runs
+from metrograph.ledgers.trend import Trend, names_of, trends
+from metrograph.run.noted import STATES
+from metrograph.store.names import unknown
+
+app = command_app()
+
+
+@app.command(
+    epilog=examples(
+        "metrograph trend desktop", "metrograph trend memory --state live", "metrograph trend updates --json"
+    )
+)
+def trend(
+    ctx: typer.Context,
+    figure: FigureArgument,
+    names: NamesArgument = None,
+    state: StateOption = None,
+    json: JsonOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Follow a figure along the releases of each line.
+
+    A figure is a moment (first-question, installed, desktop, updated), a time (on-clock, hands-on, waiting, lost,
+    longest-leave), a count (screens, decisions, kept, chosen, typed, right, wrong, returns, calls, attempts, issues,
+    asked-first), or anything that was read, such as memory or updates.
+    """
+    from metrograph.present.report.effort import trends_report
+
+    environment = environment_of(ctx)
+    along = trends_of(environment, logbook, figure, names, state)
+    if json:
+        environment.show_json(along)
+    else:
+        environment.show(trends_report(along))
+
+
+def trends_of(
+    environment: Environment, logbook: Path | None, figure: str, names: Sequence[str] | None, state: str | None
+) -> tuple[Trend, ...]:
+    """The trends that were asked for; raises MetrographError when there is no such figure or state."""
+    runs = Runs(environment, logbook, names)
+    if state is not None and state not in STATES:
+        raise unknown("state", state, list(STATES))
+    known = names_of(runs.group)
+    if figure not in known:
+        raise unknown("figure", figure, known, "“metrograph trend --help” lists them; readings go by their names")
+    return trends(runs.group, figure, runs.reader.lexicon, state)

@@ -1,1 +1,0 @@
-"""The command line: each module parses, calls and prints, nothing else."""

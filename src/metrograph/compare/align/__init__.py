@@ -1,0 +1,1 @@
+"""Matching screens: how similar two are, which belong together in all flows, what was split, and why."""

@@ -1,0 +1,304 @@
+"""Lays flows of screens beside each other, so that screens that are for the same thing share a row.
+
+Two flows are aligned by the heaviest sequence of matches that keeps both orders: the global alignment of Needleman and
+Wunsch (1970) with gaps for free, found sparsely among the pairs that may match at all (after Hunt and Szymanski, 1977).
+More flows join one after the other, the most typical first (progressive alignment, Feng and Doolittle, 1987), and then
+each is taken out and aligned again with all others, until nothing changes (Barton and Sternberg, 1987). A screen that
+the order leaves without a partner, but that has one elsewhere, has moved: it shares that partner's row.
+
+Nothing depends on the order in which the flows are given.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+from collections import Counter
+from collections.abc import Sequence
+
+import msgspec
+
+from metrograph.compare.align.similarity import SAME, Similarities
+from metrograph.run.route import ScreenKey
+from metrograph.run.rulings import NO_RULINGS, Rulings
+
+Slots = list[int | None]
+"""A row: for each flow the index of its screen there, or None."""
+
+ALONE = 0.8
+"""The similarity from which two screens are the same wherever they stand; below it, a neighbour must be too."""
+
+_RIVALS = 4.0  # how much heavier than the similarity it weighs that one of the two has a better match elsewhere
+_ROUNDS = 4  # of refinement at most; two are usual
+
+
+def merge(flows: Sequence[Sequence[ScreenKey]], rulings: Rulings = NO_RULINGS) -> list[Slots]:
+    """One order of rows for all flows; each row has an entry per flow, None where the flow has no such screen."""
+    table = Similarities((screen for flow in flows for screen in flow), rulings)
+    coded = [tuple(table.codes[screen] for screen in flow) for flow in flows]
+    counts = Counter(coded)
+    typical = _typical(counts, table)
+    # From the most typical on, in an order of their own: so the order in which they are named changes nothing.
+    distinct = sorted(counts, key=lambda codes: (-typical[codes], codes))
+    merging = _Merging(table, distinct)
+    for index in range(len(distinct)):
+        merging.add(index)
+    for _ in range(_ROUNDS):
+        if not merging.refine():
+            break
+    places = {codes: index for index, codes in enumerate(distinct)}
+    rows = [[row.members.get(places[codes]) for codes in coded] for row in merging.rows]
+    return _in_order(rows, len(flows))
+
+
+def heaviest(pairs: Sequence[tuple[int, int, float]], columns: int) -> list[tuple[int, int]]:
+    """The matches, rising in row and column, whose gains sum to the most.
+
+    pairs: row, column and gain of each that may be matched, by row and, within a row, by falling column.
+    columns: how many there are.
+
+    A Fenwick tree holds the best sum that ends before each column, so a pair costs the logarithm of the columns.
+    """
+    best: list[tuple[float, int]] = [(0.0, -1)] * (columns + 1)
+    before: list[int] = []
+    for index, (_, column, gain) in enumerate(pairs):
+        top, last, place = 0.0, -1, column
+        # The best sum over all columns before this one: the tree is walked down, a set bit at a time.
+        while place > 0:
+            if best[place][0] > top:
+                top, last = best[place]
+            place &= place - 1
+        before.append(last)
+        total, place = top + gain, column + 1
+        # Whoever covers this column learns of the sum: the tree is walked up.
+        while place <= columns:
+            if total > best[place][0]:
+                best[place] = (total, index)
+            place += place & -place
+    top, last, place = 0.0, -1, columns
+    while place > 0:
+        if best[place][0] > top:
+            top, last = best[place]
+        place &= place - 1
+    chain = []
+    while last >= 0:
+        chain.append(pairs[last][:2])
+        last = before[last]
+    return chain[::-1]
+
+
+def moved(order: Sequence[int]) -> set[int]:
+    """The fewest of these distinct numbers that would have to be taken out for the rest to be rising.
+
+    The rest is a longest increasing subsequence, found by patience sorting.
+    """
+    tails: list[int] = []  # the smallest last number of a rising run of each length
+    before: dict[int, int | None] = {}
+    for number in order:
+        place = bisect_left(tails, number)
+        before[number] = tails[place - 1] if place else None
+        tails[place : place + 1] = [number]
+    kept: set[int] = set()
+    last = tails[-1] if tails else None
+    while last is not None:
+        kept.add(last)
+        last = before[last]
+    return set(order) - kept
+
+
+def _typical(counts: Counter[tuple[int, ...]], table: Similarities) -> dict[tuple[int, ...], float]:
+    """How much of each flow the others have too."""
+    having: Counter[int] = Counter()
+    # Equal runs count each, so that what most installations have is typical.
+    for flow, count in counts.items():
+        having.update(dict.fromkeys(flow, count))
+    shared = [sum(value * having[other] for other, value in near.items()) for near in table.near]
+    return {flow: round(sum(shared[code] for code in flow), 6) for flow in counts}
+
+
+class _Row(msgspec.Struct, eq=False):
+    """A row under way: where in each flow its screen stands, and how many rows are before it."""
+
+    members: dict[int, int]
+    number: int = 0
+
+
+class _Merging:
+    """All rows under way, in their order."""
+
+    def __init__(self, table: Similarities, flows: Sequence[tuple[int, ...]]) -> None:
+        self.table, self.flows = table, flows
+        self.rows: list[_Row] = []
+        self.of_code: list[Counter[_Row]] = [Counter() for _ in table.screens]  # the rows in which a screen stands
+        self.of_place: list[list[_Row]] = [[] for _ in flows]  # for each flow the row of each of its screens
+        self.kinds = [Counter(table.screens[code].kind for code in flow) for flow in flows]
+
+    def add(self, index: int) -> None:
+        """Lets a flow join the rows that are there."""
+        similar = self._similar(index)
+        gains = _gains(similar)
+        pairs = sorted(((row, column, gain) for (row, column), gain in gains.items()), key=lambda p: (p[0], -p[1]))
+        partner = {column: row for row, column in heaviest(pairs, len(self.flows[index]))}
+        partner = {
+            column: row
+            for column, row in partner.items()
+            # Order alone is weak evidence: a match needs to be similar enough, or the only one possible, or held by a
+            # neighbour.
+            if similar[row, column] >= ALONE
+            or self._only_ones(index, row, column)
+            or self._holds(index, row, column, partner)
+        }
+        partner |= self._moved(index, similar, gains, partner)
+        self._join(index, partner)
+
+    def refine(self) -> bool:
+        """Takes each flow out and aligns it again with the others; whether that changed anything."""
+        before = self._state()
+        if len(self.flows) > 1:
+            for index in range(len(self.flows)):
+                self._take_out(index)
+                self.add(index)
+        return self._state() != before
+
+    def _state(self) -> set[frozenset[tuple[int, int]]]:
+        return {frozenset(row.members.items()) for row in self.rows}
+
+    def _take_out(self, index: int) -> None:
+        for code, row in zip(self.flows[index], self.of_place[index], strict=True):
+            # A flow must not meet itself when it is aligned again, or it would always find its old place.
+            del row.members[index]
+            self.of_code[code][row] -= 1
+            if not self.of_code[code][row]:
+                del self.of_code[code][row]
+        self.of_place[index] = []
+        self._number([row for row in self.rows if row.members])
+
+    def _number(self, rows: list[_Row]) -> None:
+        self.rows = rows
+        for number, row in enumerate(rows):
+            row.number = number
+
+    def _similar(self, index: int) -> dict[tuple[int, int], float]:
+        """How similar rows and screens are that may be the same: that of the most similar screen in the row."""
+        similar: dict[tuple[int, int], float] = {}
+        for column, code in enumerate(self.flows[index]):
+            for other, value in self.table.near[code].items():
+                for row in self.of_code[other]:
+                    pair = row.number, column
+                    if value > similar.get(pair, 0.0):
+                        similar[pair] = value
+        return similar
+
+    def _holds(self, index: int, row: int, column: int, partner: dict[int, int]) -> bool:
+        """Whether something beside two screens is the same too, in one of the flows of the row; or they end there."""
+        last = len(self.flows[index]) - 1
+        for flow, place in self.rows[row].members.items():
+            # Both first or both last is as good as a neighbour in common.
+            end = len(self.flows[flow]) - 1
+            for step, at_edge in ((-1, place == column == 0), (1, place == end and column == last)):
+                beside = partner.get(column + step)
+                inside = 0 <= place + step <= end
+                if at_edge or (
+                    beside is not None and inside and self.rows[beside] is self.of_place[flow][place + step]
+                ):
+                    return True
+        return False
+
+    def _only_ones(self, index: int, row: int, column: int) -> bool:
+        """Whether a screen is the only one of its kind, and so is one in this row in the flow that it comes from."""
+        kind = self._kind(index, column)
+        return self.kinds[index][kind] == 1 and any(
+            self._kind(flow, place) == kind and self.kinds[flow][kind] == 1
+            for flow, place in self.rows[row].members.items()
+        )
+
+    def _kind(self, index: int, place: int) -> str:
+        return self.table.screens[self.flows[index][place]].kind
+
+    def _moved(
+        self,
+        index: int,
+        similar: dict[tuple[int, int], float],
+        gains: dict[tuple[int, int], float],
+        partner: dict[int, int],
+    ) -> dict[int, int]:
+        """Screens without a partner in order, with rows elsewhere that lack one like them; the most similar first."""
+        taken = set(partner.values())
+        ranked = sorted(
+            (-gain, row, column)
+            for (row, column), gain in gains.items()
+            if column not in partner and row not in taken
+            if similar[row, column] >= ALONE or self._only_ones(index, row, column)
+        )
+        rows: dict[int, int] = {}
+        for _, row, column in ranked:
+            if column not in rows and row not in taken:
+                rows[column] = row
+                taken.add(row)
+        return rows
+
+    def _join(self, index: int, partner: dict[int, int]) -> None:
+        """Puts each screen into its partner's row, and the others into rows of their own before what follows them."""
+        out_of_place = moved([partner[column] for column in sorted(partner)])
+        joined: list[_Row] = []
+        fresh: dict[int, list[_Row]] = {}
+        waiting: list[_Row] = []
+        for column, code in enumerate(self.flows[index]):
+            place = partner.get(column)
+            row = _Row({}) if place is None else self.rows[place]
+            row.members[index] = column
+            self.of_code[code][row] += 1
+            joined.append(row)
+            if place is None:
+                waiting.append(row)
+            # What has moved is no place to put anything before: its row stands where others have it.
+            elif place not in out_of_place:
+                fresh[place], waiting = waiting, []
+        self.of_place[index] = joined
+        rows: list[_Row] = []
+        for number, row in enumerate(self.rows):
+            rows += [*fresh.get(number, ()), row]
+        self._number(rows + waiting)
+
+
+def _gains(similar: dict[tuple[int, int], float]) -> dict[tuple[int, int], float]:
+    """What each match gains: its similarity, less what each of the two would have more with its own best match.
+
+    So nothing is matched with a makeshift while something much more similar stands elsewhere.
+    """
+    rows: dict[int, float] = {}
+    columns: dict[int, float] = {}
+    for (row, column), value in similar.items():
+        rows[row] = max(value, rows.get(row, 0.0))
+        columns[column] = max(value, columns.get(column, 0.0))
+    gains = {
+        (row, column): round(value - _RIVALS * (rows[row] - value) - _RIVALS * (columns[column] - value), 6)
+        for (row, column), value in similar.items()
+        if value >= SAME
+    }
+    return {pair: gain for pair, gain in gains.items() if gain > 0}
+
+
+def _in_order(rows: list[Slots], count: int) -> list[Slots]:
+    """The rows in the order of the first flow, with what only later ones have before the next that is in its place."""
+    order: list[int] = []
+    for flow in range(count):
+        places = sorted((place, row) for row, slots in enumerate(rows) if (place := slots[flow]) is not None)
+        order = _woven(order, [row for _, row in places])
+    return [rows[row] for row in order]
+
+
+def _woven(order: list[int], places: list[int]) -> list[int]:
+    """One order with what another has more, each before the next in common that has not moved."""
+    place = {row: rank for rank, row in enumerate(order)}
+    out_of_place = moved([place[row] for row in places if row in place])
+    before: dict[int, list[int]] = {}
+    waiting: list[int] = []
+    for row in places:
+        if row not in place:
+            waiting.append(row)
+        elif place[row] not in out_of_place:
+            before[row], waiting = waiting, []
+    woven: list[int] = []
+    for row in order:
+        woven += [*before.get(row, ()), row]
+    return woven + waiting

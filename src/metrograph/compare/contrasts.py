@@ -1,0 +1,139 @@
+"""Holds the figures of releases against each other and says what may be concluded, from however few runs there are."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+import msgspec
+
+from metrograph.compare.inference import Confidence, Method, compare_runs, confidence_of, corrected, pooled_spread
+from metrograph.log.quantities.ranges import Range, difference
+from metrograph.measures.catalogue import TASK, TIMES, unit_of
+from metrograph.measures.readings import sizes_at_rest
+from metrograph.measures.spread import Spread, Taken, spread
+
+Releases = Mapping[str, Sequence[Taken]]
+Values = dict[str, list[Range]]
+"""The figures of some runs by name."""
+
+
+class Contrast(
+    msgspec.Struct,
+    frozen=True,
+    rename={
+        "earlier": "from", "later": "to", "p_value": "chance", "confidence": "verdict", "degrees_of_freedom": "freedom",
+    },
+):  # fmt: skip
+    """How one figure differs between two releases.
+
+    name: of the measure, or of a reading with its state, ``memory (installed)``; unit: ``s`` or ``bytes``.
+    before, after: what the runs have that were compared.
+    difference: of the medians, between its lower and its upper bound; None for a bound that a cut leaves open.
+    interval: what the true difference lies in with 95 per cent confidence; None where nothing can be said.
+    p_value: how often chance alone would make a difference as large, corrected for the number of figures compared
+        (Holm, 1979); None where nothing can be said.
+    method: how that was worked out.
+    degrees_of_freedom: of the spread, where it was pooled from repeats; None otherwise.
+    borrowed: releases whose repeats it was taken from, beside the two.
+    rigs: those on which both were run, when runs on others were left out; empty when all were compared.
+    """
+
+    earlier: str
+    later: str
+    name: str
+    unit: str
+    before: Spread
+    after: Spread
+    difference: tuple[float | None, float | None]
+    interval: tuple[float, float] | None
+    p_value: float | None
+    confidence: Confidence
+    method: Method
+    degrees_of_freedom: int | None = None
+    borrowed: tuple[str, ...] = ()
+    rigs: tuple[str, ...] = ()
+
+
+def contrasts(
+    earlier: str, later: str, releases: Releases, others: Releases | None = None, rigs: tuple[str, ...] = ()
+) -> tuple[Contrast, ...]:
+    """All figures that both of two releases have, each with what may be concluded from it.
+
+    releases: the runs that count by release, the two among them.
+    others: runs of more releases, whose repeats say how much such figures spread.
+    rigs: those on which the runs that count were made, where others were left out.
+    """
+    before, after = releases[earlier], releases[later]
+    old, new = _values(before), _values(after)
+    repeats = _Repeats([*_groups(before), *_groups(after)], _elsewhere(releases, others or {}, {earlier, later}))
+    pairs = [_contrast((earlier, later), name, old[name], new[name], repeats) for name in old if name in new]
+    # Only now, when all are there: with a dozen figures one in twenty by chance alone comes up more often than not.
+    p_values = corrected([contrast.p_value for contrast in pairs])
+    return tuple(
+        msgspec.structs.replace(contrast, p_value=p_value, confidence=confidence_of(p_value), rigs=rigs)
+        for contrast, p_value in zip(pairs, p_values, strict=True)
+    )
+
+
+def _elsewhere(releases: Releases, others: Releases, pair: set[str]) -> dict[str, list[Values]]:
+    """The repeats of all releases but these two."""
+    return {name: _groups(runs) for name, runs in {**others, **releases}.items() if name not in pair}
+
+
+def _contrast(pair: tuple[str, str], name: str, old: list[Range], new: list[Range], repeats: _Repeats) -> Contrast:
+    before, after = spread(old), spread(new)
+    test = compare_runs(old, new, pooled_spread(repeats.groups(name)))
+    return Contrast(
+        earlier=pair[0],
+        later=pair[1],
+        name=name,
+        unit=unit_of(name),
+        before=before,
+        after=after,
+        difference=difference(before.median, after.median),
+        interval=test.interval,
+        p_value=test.p_value,
+        confidence=Confidence.UNKNOWN,
+        method=test.method,
+        degrees_of_freedom=test.degrees_of_freedom,
+        borrowed=repeats.borrowed(name) if test.method is Method.POOLED else (),
+    )
+
+
+class _Repeats(msgspec.Struct, frozen=True):
+    """Groups of runs of one release on one rig: of the two that are compared, and by release of the others."""
+
+    compared: list[Values]
+    others: dict[str, list[Values]]
+
+    def groups(self, name: str) -> list[list[Range]]:
+        """The values of one figure, group by group."""
+        # Repeats of other releases say how much a figure spreads, not how large it is; so they may be pooled.
+        every = (*self.compared, *(group for groups in self.others.values() for group in groups))
+        return [group.get(name, []) for group in every]
+
+    def borrowed(self, name: str) -> tuple[str, ...]:
+        """The other releases that have repeats of a figure."""
+        having = (
+            release for release, groups in self.others.items() if any(len(group.get(name, ())) > 1 for group in groups)
+        )
+        return tuple(having)
+
+
+def _groups(runs: Sequence[Taken]) -> list[Values]:
+    """The figures of the runs on each rig."""
+    return [_values([run for run in runs if run.rig == rig]) for rig in dict.fromkeys(run.rig for run in runs)]
+
+
+def _values(runs: Sequence[Taken]) -> Values:
+    """Times of some runs by name, then their readings of sizes by name and state, one of each a run."""
+    values: Values = {}
+    for run in runs:
+        for name in (*TIMES, *(name for name in run.figures if name.startswith(TASK))):
+            time = run.figure(name)
+            if time is not None:
+                values.setdefault(name, []).append(time)
+    for run in runs:
+        for name, size in sizes_at_rest(run.readings).items():
+            values.setdefault(name, []).append(size)
+    return values

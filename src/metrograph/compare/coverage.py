@@ -1,0 +1,96 @@
+"""Says whether the runs of a side came by a place of the flow, so that silence about it means something.
+
+A screen that nobody noted is gone only where a run of the same line went on past its place, and nothing hid it there; a
+question only where something else was noted on its screen.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from enum import StrEnum
+
+import msgspec
+
+from metrograph.compare.align.merge import Merged, Passed
+from metrograph.compare.records import Side
+from metrograph.run.records import Run
+
+
+class Silence(StrEnum):
+    """Why nothing can be said of what was not noted."""
+
+    CUT = "hidden by a cut"
+    NOT_REACHED = "not reached"
+    NOT_NOTED = "not noted"
+    OTHER_LINE = "of another line"
+
+
+class Coverage:
+    """What the runs of some sides came by. merged: the flow of these sides."""
+
+    def __init__(self, sides: Sequence[Side], merged: Merged) -> None:
+        self.sides = sides
+        self.passed: list[list[tuple[Run, list[tuple[int, Passed]]]]] = [
+            [(run, _passed(merged, index, run.run)) for run in side.runs] for index, side in enumerate(sides)
+        ]
+
+    def of_row(self, side: int, row: int) -> Silence | None:
+        """Why a row that a side does not have may be there all the same; None where a run came by without it."""
+        reasons = [_of_run(run, passed, row) for run, passed in self.passed[side]]
+        if None in reasons or not reasons:
+            return None if reasons else Silence.NOT_REACHED
+        return Silence.CUT if Silence.CUT in reasons else Silence.NOT_REACHED
+
+    def of_questions(self, side: int, row: int) -> Silence | None:
+        """Why a question that a side does not have on a row may be asked there; None where one would have noted it."""
+        visits = [(run, visit) for run, passed in self.passed[side] for index, visit in passed if index == row]
+        noting = [(run, visit) for run, visit in visits if visit.screen.choices]
+        if not noting:
+            return Silence.NOT_NOTED
+        return Silence.CUT if all(_is_cut_on(run, visit) for run, visit in noting) else None
+
+    def of_phases(self, side: int) -> Silence | None:
+        """Why a phase that a side does not have may have been there; None where a whole run went without it."""
+        runs = [run for run in self.sides[side].runs if run.ended == "done" and len(run.phases) > 1]
+        if not runs:
+            return Silence.NOT_REACHED
+        return Silence.CUT if all(any(stretch.cut for stretch in run.stretches) for run in runs) else None
+
+
+class _Gap(msgspec.Struct, frozen=True):
+    """Between which of its screens a run would have passed a row; None where there is none on that side."""
+
+    before: Passed | None
+    after: Passed | None
+
+
+def _passed(merged: Merged, side: int, run: str) -> list[tuple[int, Passed]]:
+    """The rows that a run passed, in the order of the flow."""
+    return [
+        (index, visit)
+        for index, row in enumerate(merged.passed)
+        for visit in row
+        if (visit.side, visit.run) == (side, run)
+    ]
+
+
+def _of_run(run: Run, passed: Sequence[tuple[int, Passed]], row: int) -> Silence | None:
+    earlier = [visit for index, visit in passed if index < row]
+    later = [visit for index, visit in passed if index > row]
+    gap = _Gap(earlier[-1] if earlier else None, later[0] if later else None)
+    if gap.after is None and (gap.before is None or run.ended != "done"):
+        return Silence.NOT_REACHED
+    return Silence.CUT if _is_cut(run, gap) else None
+
+
+def _is_cut(run: Run, gap: _Gap) -> bool:
+    """Whether the record skips anything between two screens."""
+    begin = gap.before.screen.start.low if gap.before is not None else 0.0
+    end = gap.after.screen.start.low if gap.after is not None else float("inf")
+    return any(stretch.cut and begin <= stretch.start.low <= end for stretch in run.stretches)
+
+
+def _is_cut_on(run: Run, visit: Passed) -> bool:
+    """Whether the record skips anything while a screen is in front."""
+    cuts = (stretch.screen for stretch in run.stretches if stretch.cut and stretch.screen is not None)
+    return any(run.screens[screen] == visit.screen for screen in cuts)

@@ -1,0 +1,151 @@
+"""Says how similar installers are, so that the same one in another coat is found across editions and distributions.
+
+The kinship of two routes is half what they have in common and half how much of that is in one order, each as a part of
+their screens, weighted by similarity, that it covers (Dice, 1945):
+
+    common = (sum over the screens of one of the best similarity in the other, and the other way round) / all screens
+    order  = 2 x (the heaviest sequence of matches that keeps both orders) / all screens
+
+So it is 1 for the same screens in the same order, and 0 without a screen in common; time and answers do not count. What
+stands behind the doors of an overview has no order, and is put in one first.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+
+import msgspec
+import numpy as np
+import numpy.typing as npt
+
+from metrograph.compare.align.similarity import Similarities
+from metrograph.run.route import Route, ScreenKey
+from metrograph.run.rulings import NO_RULINGS, Rulings
+
+KIN = 0.75
+"""From which kinship on installers are taken for one family."""
+
+_TOGETHER = 256  # routes that one is held against at once; bounds the memory
+_NOTHING = -1
+
+
+class Kinship(msgspec.Struct, frozen=True):
+    """How similar the installers of releases are, time aside.
+
+    releases: in an order that puts kin beside each other; runs: how many each has.
+    matrix: releases x releases, 0 to 1, 1 on the diagonal.
+    families: groups of releases that are all kin, in the same order.
+    """
+
+    releases: tuple[str, ...]
+    runs: tuple[int, ...]
+    matrix: tuple[tuple[float, ...], ...]
+    families: tuple[tuple[str, ...], ...]
+
+
+Floats = npt.NDArray[np.float32]
+Codes = npt.NDArray[np.int32]
+Track = Callable[[Sequence[int]], Iterable[int]]
+
+
+def kinship(routes: Mapping[str, Sequence[Route]], rulings: Rulings = NO_RULINGS, track: Track = iter) -> Kinship:
+    """The kinship of releases: the mean of that of their runs.
+
+    routes: those of the runs of each release.
+    track: goes through the numbers of routes and may say how far it is.
+    """
+    names = list(routes)
+    distinct = list(dict.fromkeys(route for taken in routes.values() for route in taken))
+    matrix = matrix_of(distinct, rulings, track)
+    place = {route: index for index, route in enumerate(distinct)}
+    means = np.eye(len(names))
+    for row in range(len(names)):
+        for column in range(row):
+            ours, theirs = ([place[route] for route in routes[names[index]]] for index in (row, column))
+            means[row, column] = means[column, row] = float(matrix[np.ix_(ours, theirs)].mean())
+    order, families = _in_order(means)
+    return Kinship(
+        releases=tuple(names[index] for index in order),
+        runs=tuple(len(routes[names[index]]) for index in order),
+        matrix=tuple(tuple(round(float(value), 4) for value in means[index, order]) for index in order),
+        families=tuple(tuple(names[index] for index in family) for family in families),
+    )
+
+
+def matrix_of(routes: Sequence[Route], rulings: Rulings = NO_RULINGS, track: Track = iter) -> Floats:
+    """The kinship of every two routes: routes x routes."""
+    flows = [settled(route) for route in routes]
+    table = Similarities((screen for flow in flows for screen in flow), rulings)
+    codes = _coded(flows, table)
+    lengths = (codes != _NOTHING).sum(axis=1)
+    matrix = np.eye(len(routes), dtype=np.float32)
+    for one in track(range(len(routes))):
+        similar = _similar(codes[one, : lengths[one]], table)
+        # In batches: all at once would hold routes x longest x screens numbers.
+        for start in range(one + 1, len(routes), _TOGETHER):
+            end = min(start + _TOGETHER, len(routes))
+            matrix[one, start:end] = _kinships(similar, codes[start:end], lengths[start:end])
+            matrix[start:end, one] = matrix[one, start:end]
+    return matrix
+
+
+def settled(route: Route) -> tuple[ScreenKey, ...]:
+    """The screens of a route, those of an overview put in the order of their kinds and titles."""
+    in_order = sorted((route.screens[place] for place in route.doors), key=lambda screen: (screen.kind, screen.title))
+    next_door = iter(in_order)
+    doors = set(route.doors)
+    return tuple(next(next_door) if place in doors else screen for place, screen in enumerate(route.screens))
+
+
+def _coded(flows: Sequence[Sequence[ScreenKey]], table: Similarities) -> Codes:
+    """flows x longest: the numbers of screens, and ``_NOTHING`` after the end."""
+    codes = np.full((len(flows), max(map(len, flows), default=0)), _NOTHING, dtype=np.int32)
+    for row, flow in enumerate(flows):
+        codes[row, : len(flow)] = [table.codes[screen] for screen in flow]
+    return codes
+
+
+def _similar(codes: Codes, table: Similarities) -> Floats:
+    """(all screens + 1) x screens: how similar any screen is to these; the last row is nothing, similar to none."""
+    similar = np.zeros((len(table.screens) + 1, len(codes)), dtype=np.float32)
+    for column, code in enumerate(codes):
+        near = table.near[code]
+        similar[list(near), column] = list(near.values())
+    return similar
+
+
+def _kinships(similar: Floats, others: Codes, lengths: npt.NDArray[np.int64]) -> Floats:
+    """The kinship of one route with others at once; similar: see ``_similar``, others: others x longest."""
+    pairs = similar[others]  # others x longest x screens
+    count, longest, screens = pairs.shape
+    both = np.maximum(screens + lengths, 1)
+    # Each screen with its most similar on the other side, from both sides, whatever the order.
+    shared = pairs.max(axis=1, initial=0).sum(axis=1) + pairs.max(axis=2, initial=0).sum(axis=1)
+    best = np.zeros((count, screens + 1), dtype=np.float32)  # the weight of the heaviest matches up to each screen
+    for place in range(longest):
+        np.maximum(best[:, 1:], best[:, :-1] + pairs[:, place], out=best[:, 1:])
+        np.maximum.accumulate(best, axis=1, out=best)
+    kin: Floats = ((shared + 2 * best[:, -1]) / (2 * both)).astype(np.float32)
+    return kin if screens else np.where(lengths == 0, 1, kin).astype(np.float32)
+
+
+def _in_order(means: npt.NDArray[np.float64]) -> tuple[list[int], list[list[int]]]:
+    """An order that puts kin beside each other, by clustering on the mean distance (Sokal and Michener, 1958).
+
+    The leaves are ordered so that neighbours are as close as can be (Bar-Joseph, Gifford and Jaakkola, 2001).
+    """
+    if len(means) < 2:
+        return list(range(len(means))), [[index] for index in range(len(means))]
+    from scipy.cluster.hierarchy import fcluster, leaves_list, linkage, optimal_leaf_ordering
+    from scipy.spatial.distance import squareform
+
+    distances = squareform(np.clip(1 - means, 0, 1), checks=False)
+    tree = linkage(distances, method="average")
+    order = [int(leaf) for leaf in leaves_list(optimal_leaf_ordering(tree, distances))]
+    # A tree can be read from either end; one of the two is chosen so that the result is always the same.
+    order = order if order[0] <= order[-1] else order[::-1]
+    labels = fcluster(tree, 1 - KIN, criterion="distance")
+    families: dict[int, list[int]] = {}
+    for index in order:
+        families.setdefault(int(labels[index]), []).append(index)
+    return order, list(families.values())

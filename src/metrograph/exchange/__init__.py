@@ -1,1 +1,0 @@
-"""Other formats in and out."""

@@ -1,0 +1,100 @@
+"""The ledger of claims: what is published of a release against what was measured."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+
+import msgspec
+
+from metrograph.ledgers.digests.digest import Digest
+from metrograph.ledgers.digests.groups import Group
+from metrograph.log.lexicon import Unit
+from metrograph.log.quantities.ranges import Range, median
+from metrograph.measures.readings import at_rest
+from metrograph.measures.selection import Selection
+from metrograph.run.cards import Release
+
+
+class ClaimRow(msgspec.Struct, frozen=True):
+    """Something published of a release, against what was measured.
+
+    what: such as ``memory at rest``; measure: what of a run is held against it, such as ``memory``.
+    published: bytes or seconds; quoted: as the card has it.
+    measured: the median of the release's runs, in the same unit, None when nobody did.
+    holds: None when it was not measured, or what is known of either leaves it open.
+    """
+
+    release: str
+    what: str
+    measure: str
+    unit: Unit
+    published: Range
+    quoted: str
+    measured: Range | None
+    runs: int
+    holds: bool | None
+
+
+class ClaimLedger(msgspec.Struct, frozen=True):
+    """Claims by release."""
+
+    rows: tuple[ClaimRow, ...]
+    selections: Mapping[str, Selection] = {}
+
+
+def claims_ledger(group: Group) -> ClaimLedger:
+    """What is published of each release against what was measured."""
+    rows = []
+    for release, runs in group.measured.items():
+        card = group.cards.get(release)
+        if card is not None:
+            rows += [row for claim in _CLAIMS if (row := claim.row(release, card, runs)) is not None]
+    return ClaimLedger(tuple(rows), group.selections)
+
+
+class _Claim(msgspec.Struct, frozen=True):
+    """Something that a card may publish. table, field: where it stands there; take: what a run has measured of it."""
+
+    what: str
+    measure: str
+    unit: Unit
+    table: str
+    field: str
+    take: Callable[[Digest], Range | None]
+
+    def row(self, release: str, card: Release, runs: Sequence[Digest]) -> ClaimRow | None:
+        """The claim of one release; None where its card publishes no such thing."""
+        published = getattr(getattr(card, self.table), self.field, None)
+        if published is None:
+            return None
+        amount: Range = published.amount
+        values = [value for value in map(self.take, runs) if value is not None]
+        measured = median(values) if values else None
+        return ClaimRow(
+            release, self.what, self.measure, self.unit, amount, published.text, measured, len(values),
+            _holds(amount, measured),
+        )  # fmt: skip
+
+
+def _installed(name: str) -> Callable[[Digest], Range | None]:
+    """A reading of the installed system at rest, before the update."""
+    return lambda run: at_rest(run.readings, name, "installed")
+
+
+_CLAIMS = (
+    _Claim("memory at rest", "memory", Unit.BYTES, "claims", "memory", _installed("memory")),
+    _Claim("disk used", "disk used", Unit.BYTES, "claims", "disk", _installed("disk used")),
+    _Claim("time until installed", "installed", Unit.SECONDS, "claims", "installation", lambda run: run.installed),
+    _Claim("boot time", "boot time", Unit.SECONDS, "claims", "boot", _installed("boot time")),
+    _Claim("memory that it needs at least", "memory", Unit.BYTES, "minimum", "memory", _installed("memory")),
+    _Claim("disk that it needs at least", "disk used", Unit.BYTES, "minimum", "disk", _installed("disk used")),
+)
+
+
+def _holds(published: Range, measured: Range | None) -> bool | None:
+    """It holds where the most that was measured is no more than the least that was published; see ``holds``."""
+    if measured is None:
+        return None
+    if measured.high is not None and measured.high <= published.low:
+        return True
+    return False if published.high is not None and measured.low > published.high else None

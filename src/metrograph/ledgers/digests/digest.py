@@ -1,0 +1,140 @@
+"""Makes the digest of a run, which is all that ledgers need of it, and opens what is folded up in it."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from functools import lru_cache
+from typing import Any
+
+import msgspec
+
+from metrograph.log.quantities.ranges import Range
+from metrograph.measures.catalogue import figures_of
+from metrograph.measures.spread import Taken
+from metrograph.privacy.mask import Mask
+from metrograph.run.noted import (
+    Addition,
+    Check,
+    Fact,
+    Rating,
+    Reading,
+    Software,
+    Task,
+    Todo,
+    Verdict,
+)
+from metrograph.run.phases import UPDATE
+from metrograph.run.records import Issue, Run
+from metrograph.run.route import Route, ScreenKey, route_of, screen_key
+
+_UNPACKED = 4096  # routes that are kept unpacked; runs of a release mostly take the same
+
+
+class Details(msgspec.Struct, frozen=True, array_like=True):
+    """What only some ledgers need of a run.
+
+    figures: of the run itself; phases: the names of those it went through.
+    issue_screens: for each issue the screen that it stood on; None where there was none.
+    """
+
+    figures: dict[str, Range]
+    phases: tuple[str, ...]
+    issues: tuple[Issue, ...]
+    issue_screens: tuple[ScreenKey | None, ...]
+    tasks: tuple[Task, ...]
+    software: tuple[Software, ...]
+    ratings: tuple[Rating, ...]
+    verdicts: tuple[Verdict, ...]
+    todos: tuple[Todo, ...]
+
+
+class Digest(msgspec.Struct, frozen=True, array_like=True):
+    """What ledgers need of a run; see ``Run``.
+
+    ended: whether the run is over; screens: how many were noted.
+    installed: when all was copied, on the clock.
+    update_time: how long the first update took; None when there was none, or it is not over.
+    route, details: a ``Route`` and ``Details``, packed, so that nobody waits for them who does not look at them.
+    """
+
+    run: str
+    release: str
+    rig: str
+    begun: datetime | None
+    ended: bool
+    screens: int
+    installed: Range | None
+    update_time: Range | None
+    readings: tuple[Reading, ...]
+    facts: tuple[Fact, ...]
+    checks: tuple[Check, ...]
+    added: tuple[Addition, ...]
+    route: msgspec.Raw
+    details: msgspec.Raw
+
+
+def digest(run: Run, masked: bool = True) -> Digest:
+    """What ledgers need of a run.
+
+    masked: whether what tells who or where is masked in a reviewer's own words, as digests are kept and shown as they
+        are.
+    """
+    told = Mask([run]).apply(_told(run)) if masked else _told(run)
+    details = Details(
+        figures=figures_of(run),
+        phases=tuple(phase.name for phase in run.phases),
+        issue_screens=tuple(_screen(run, issue) for issue in run.issues),
+        **told,
+    )
+    return Digest(
+        run.run, run.release, run.rig, run.begun, run.ended is not None, len(run.screens), run.milestones.installed,
+        _update_time(run), run.readings, run.facts, run.checks, run.added, _packed(route_of(run)), _packed(details),
+    )  # fmt: skip
+
+
+def _told(run: Run) -> dict[str, Any]:
+    """What a digest keeps of a reviewer's own words."""
+    return {name: getattr(run, name) for name in ("issues", "tasks", "software", "ratings", "verdicts", "todos")}
+
+
+def _update_time(run: Run) -> Range | None:
+    """The task of that name says it itself; else it is the time that the machine worked in the phase."""
+    tasks = [task.length for task in run.tasks if task.name == UPDATE]
+    if tasks:
+        return tasks[-1]
+    return next((phase.machine for phase in run.phases if phase.name == UPDATE), None)
+
+
+def route(digest: Digest) -> Route:
+    """The route that a run took."""
+    return _route(bytes(digest.route))
+
+
+def details(digest: Digest) -> Details:
+    """What only some ledgers look at."""
+    return _details(bytes(digest.details))
+
+
+def taken(digest: Digest) -> Taken:
+    """What was measured in a run."""
+    more = details(digest)
+    return Taken(digest.run, digest.release, digest.rig, more.figures, digest.readings)
+
+
+def _packed(record: msgspec.Struct) -> msgspec.Raw:
+    return msgspec.Raw(msgspec.msgpack.encode(record))
+
+
+@lru_cache(_UNPACKED)
+def _details(packed: bytes) -> Details:
+    return msgspec.msgpack.decode(packed, type=Details)
+
+
+@lru_cache(_UNPACKED)
+def _route(packed: bytes) -> Route:
+    return msgspec.msgpack.decode(packed, type=Route)
+
+
+def _screen(run: Run, issue: Issue) -> ScreenKey | None:
+    """The screen that an issue stood on, whatever became of that attempt."""
+    return next((screen_key(screen) for screen in run.screens if screen.title == issue.screen), None)

@@ -1,0 +1,250 @@
+"""Keeps the ledger of issues: new, still there, gone, back again, or not retested since nobody came by.
+
+An issue is tied to itself by its name, or without one by its wording. It is gone only where a run came by the same
+place without it: the screen that is aligned with its own, or without a screen the same phase; on the same kind of rig,
+when it shows on some kinds only.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from enum import StrEnum
+from functools import cached_property
+
+import msgspec
+
+from metrograph.compare.align.alignment import merge
+from metrograph.compare.align.similarity import SAME, similarity
+from metrograph.ledgers.digests.digest import Digest, details, route
+from metrograph.ledgers.digests.groups import Group
+from metrograph.log.quantities.ranges import Range, median
+from metrograph.run.cards import Rig
+from metrograph.run.records import RECORDING, Issue
+from metrograph.run.route import Route, ScreenKey
+from metrograph.run.rulings import NO_RULINGS, Rulings
+
+_OF_HARDWARE = frozenset({"hardware", "firmware", "storage", "graphics", "wireless", "sound", "power"})
+"""Areas whose issues are taken as bound to their kind of rig even where nothing else was tried."""
+
+_SEVERITIES = ("blocker", "major", "minor", "cosmetic", None)
+
+
+class IssueStatus(StrEnum):
+    """What became of an issue. GONE is said only where it could have shown itself; ABSENT stands before it was seen."""
+
+    NEW = "new"
+    STILL_THERE = "still there"
+    GONE = "gone"
+    BACK_AGAIN = "back again"
+    NOT_RETESTED = "not retested"
+    ABSENT = "absent"
+
+
+class IssueCell(msgspec.Struct, frozen=True, rename={"status": "standing"}):
+    """An issue in one release.
+
+    status: against the releases of its line before this one.
+    seen: in how many runs; passed: how many came by its place on a rig where it could show, those included.
+    runs: how many there are; rigs: where it was seen.
+    """
+
+    status: IssueStatus
+    seen: int
+    passed: int
+    runs: int
+    rigs: tuple[str, ...] = ()
+
+
+class IssueRow(msgspec.Struct, frozen=True):
+    """An issue across releases.
+
+    name: what ties it to itself in other runs; None where its wording does.
+    summary, severity, area: as it was noted last.
+    place: the title of the screen where it stood first, or the phase where there was no screen.
+    rig_bound: whether it shows on some kinds of rig only, so that others say nothing about it.
+    tried_before: whether a release before the first that has it came by the place without it, so that it is truly new.
+    cells: an entry per release.
+    first_seen, last_seen: releases.
+    seen, passed: runs of all releases together.
+    cost: the median of the time it took where it was overcome; None where it never was.
+    unfixed: in how many runs it was not overcome.
+    ways_round: what helped, each once.
+    """
+
+    name: str | None
+    summary: str
+    severity: str | None
+    area: str | None
+    place: str
+    rig_bound: bool
+    tried_before: bool
+    cells: tuple[IssueCell, ...]
+    first_seen: str
+    last_seen: str
+    seen: int
+    passed: int
+    cost: Range | None
+    unfixed: int
+    ways_round: tuple[str, ...]
+
+
+class IssueLedger(msgspec.Struct, frozen=True):
+    """Issues by release."""
+
+    releases: tuple[str, ...]
+    lines: tuple[str, ...]
+    rows: tuple[IssueRow, ...]
+
+
+class Sighting(msgspec.Struct, frozen=True):
+    """An issue in a run. screen: the one it stood on; None where there was none."""
+
+    release: int
+    run: Digest
+    issue: Issue
+    screen: ScreenKey | None
+
+
+def issues_ledger(group: Group, rigs: Mapping[str, Rig], rulings: Rulings = NO_RULINGS) -> IssueLedger:
+    """All issues of these releases, the worst first, and among equals in the order they were first seen."""
+    seen: dict[tuple[str, str], list[Sighting]] = {}
+    for number, digests in enumerate(group.runs.values()):
+        for sighting in _sightings(number, digests):
+            # An issue of another line is another issue, whatever it is called.
+            seen.setdefault((group.origins[number], identity(sighting.issue)), []).append(sighting)
+    passing = _Passing(group, rigs, rulings)
+    rows = [_row(group, sightings, passing) for sightings in seen.values()]
+    rows.sort(key=lambda row: _SEVERITIES.index(row.severity) if row.severity in _SEVERITIES else len(_SEVERITIES))
+    return IssueLedger(group.releases, group.lines, tuple(rows))
+
+
+def identity(issue: Issue) -> str:
+    """What ties an issue to itself in another run: its name, or without one its wording."""
+    return issue.name or " ".join(issue.summary.casefold().split())
+
+
+def _sightings(release: int, digests: Iterable[Digest]) -> Iterable[Sighting]:
+    """Every issue of some runs, once a run."""
+    for run in digests:
+        more = details(run)
+        pairs = zip(more.issues, more.issue_screens, strict=True)
+        noted = ((issue, screen) for issue, screen in pairs if issue.area != RECORDING)
+        # Noted twice in one run it is one issue; how it was worded first is what it is called.
+        first: dict[str, tuple[Issue, ScreenKey | None]] = {}
+        for issue, screen in noted:
+            first.setdefault(identity(issue), (issue, screen))
+        yield from (Sighting(release, run, issue, screen) for issue, screen in first.values())
+
+
+def _row(group: Group, sightings: Sequence[Sighting], passing: _Passing) -> IssueRow:
+    first, last = sightings[0], sightings[-1]
+    case = _Case(group, sightings, passing)
+    # One that was never fixed has cost nobody knows how much, so it stays out of the median.
+    overcome = [sighting.issue.lost for sighting in sightings if sighting.issue.lost is not None]
+    cells = case.cells()
+    return IssueRow(
+        name=last.issue.name,
+        summary=first.issue.summary,
+        severity=last.issue.severity,
+        area=last.issue.area,
+        place=first.issue.screen or first.issue.phase,
+        rig_bound=case.rig_bound,
+        tried_before=any(cell.passed for cell in cells[: first.release]),
+        cells=cells,
+        first_seen=group.releases[first.release],
+        last_seen=group.releases[last.release],
+        seen=len(sightings),
+        passed=sum(cell.passed for cell in cells),
+        cost=median(overcome) if overcome else None,
+        unfixed=len(sightings) - len(overcome),
+        ways_round=tuple(dict.fromkeys(sighting.issue.fix for sighting in sightings if sighting.issue.fix)),
+    )
+
+
+class _Case:
+    """One issue, with all runs of its line."""
+
+    def __init__(self, group: Group, sightings: Sequence[Sighting], passing: _Passing) -> None:
+        self.group, self.sightings, self.passing = group, sightings, passing
+        self.line = group.origins[sightings[0].release]
+        self.having = {sighting.run.run for sighting in sightings}
+        self.kinds = {passing.kind(sighting.run) for sighting in sightings}
+
+    @cached_property
+    def rig_bound(self) -> bool:
+        """Whether other kinds of rig came by without it in a release that has it, or its area says so."""
+        releases = {sighting.release for sighting in self.sightings}
+        elsewhere = (
+            run for release in releases for run in self._runs(release) if self.passing.kind(run) not in self.kinds
+        )
+        # Trouble with hardware cannot show on other hardware, even where nobody has tried to tell the two apart.
+        of_hardware = any(sighting.issue.area in _OF_HARDWARE for sighting in self.sightings)
+        return of_hardware or any(map(self._came_by, elsewhere))
+
+    def cells(self) -> tuple[IssueCell, ...]:
+        """What became of it in each release."""
+        cells: list[IssueCell] = []
+        for release in range(len(self.group.releases)):
+            runs = self._runs(release) if self.group.origins[release] == self.line else ()
+            having = [run for run in runs if run.run in self.having]
+            # A run that has it came by, wherever it was; any other counts only if it could have shown there.
+            passed = [run for run in runs if run.run in self.having or (self._may_show(run) and self._came_by(run))]
+            status = _status(bool(having), bool(passed), [cell.status for cell in cells])
+            rigs = tuple(dict.fromkeys(run.rig for run in having))
+            cells.append(IssueCell(status, len(having), len(passed), len(runs), rigs))
+        return tuple(cells)
+
+    def _runs(self, release: int) -> Sequence[Digest]:
+        return self.group.runs[self.group.releases[release]]
+
+    def _may_show(self, run: Digest) -> bool:
+        return not self.rig_bound or self.passing.kind(run) in self.kinds
+
+    def _came_by(self, run: Digest) -> bool:
+        return any(self.passing.by(sighting, run) for sighting in self.sightings)
+
+
+def _status(seen: bool, passed: bool, before: Sequence[IssueStatus]) -> IssueStatus:
+    # Releases that say nothing are passed over: what it was before them is still what is known.
+    known = [status for status in before if status not in {IssueStatus.ABSENT, IssueStatus.NOT_RETESTED}]
+    if not known:
+        return IssueStatus.NEW if seen else IssueStatus.ABSENT
+    if seen:
+        return IssueStatus.BACK_AGAIN if known[-1] is IssueStatus.GONE else IssueStatus.STILL_THERE
+    return IssueStatus.GONE if passed else IssueStatus.NOT_RETESTED
+
+
+class _Passing:
+    """Says which runs came by the place of an issue. Routes that were aligned once are not aligned again."""
+
+    def __init__(self, group: Group, rigs: Mapping[str, Rig], rulings: Rulings) -> None:
+        self.group, self.rigs, self.rulings = group, rigs, rulings
+        self.known: dict[tuple[Route, ScreenKey, Route], bool] = {}
+
+    def kind(self, run: Digest) -> str:
+        """What kind of rig a run was on; of one without a card, itself."""
+        rig = self.rigs.get(run.rig, Rig())
+        return " ".join(word for word in (rig.kind, rig.firmware) if word) or run.rig
+
+    def by(self, sighting: Sighting, run: Digest) -> bool:
+        """Whether a run came by the place of a sighting."""
+        screen = sighting.screen
+        if screen is None:
+            return sighting.issue.phase in details(run).phases
+        there = route(run)
+        # The usual case by far, and the one in which nothing needs to be aligned.
+        if any(other.title == screen.title and other.kind == screen.kind for other in there.screens):
+            return True
+        key = (route(sighting.run), screen, there)
+        if key not in self.known:
+            self.known[key] = self._aligned(*key)
+        return self.known[key]
+
+    def _aligned(self, home: Route, screen: ScreenKey, there: Route) -> bool:
+        """Whether the screen that is aligned with this one is on another route; off its route, one similar to it."""
+        # The screen of a lost attempt is not on its run's own route, so there is nothing to align it by.
+        places = [place for place, other in enumerate(home.screens) if other.title == screen.title]
+        if not places:
+            return any(similarity(screen, other, self.rulings) >= SAME for other in there.screens)
+        rows = merge([home.screens, there.screens], self.rulings)
+        return any(row[0] in places and row[1] is not None for row in rows)

@@ -1,0 +1,86 @@
+"""Follows one figure along the releases of each line, oldest first, with the spread of its runs."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import msgspec
+
+from metrograph.ledgers.digests.digest import details, taken
+from metrograph.ledgers.digests.groups import Group
+from metrograph.log.lexicon import Better, Lexicon
+from metrograph.log.quantities.ranges import Range
+from metrograph.measures.catalogue import MEASURES, TASK, Measure, better_of, measure_of, reading_name
+from metrograph.measures.selection import Selection
+from metrograph.measures.spread import Spread, Taken, spread_or_none
+
+_PREFERRED = ("installed", "updated", "live")  # of states in which equally many runs were read
+
+
+class Trend(msgspec.Struct, frozen=True):
+    """One figure along the releases of one line, oldest first.
+
+    name: of the figure; unit: ``s``, ``bytes``, ``%``, or empty for a count; better: ``less``, ``more`` or None.
+    points: a spread per release, None where no run has it.
+    """
+
+    name: str
+    words: str
+    unit: str
+    better: Better | None
+    line: str
+    releases: tuple[str, ...]
+    points: tuple[Spread | None, ...]
+    selection: Selection = Selection()
+
+
+class _Figure(msgspec.Struct, frozen=True):
+    """What is followed, and how it is taken from a run."""
+
+    words: str
+    unit: str
+    better: Better | None
+    take: Callable[[Taken], Range | None]
+
+
+def names_of(group: Group) -> list[str]:
+    """All figures that can be followed: those of every run, then what was read, by name."""
+    readings = dict.fromkeys(r.name for runs in group.runs.values() for run in runs for r in run.readings)
+    tasks = dict.fromkeys(TASK + t.name for runs in group.runs.values() for run in runs for t in details(run).tasks)
+    return [*MEASURES, *tasks, *(name for name in readings if name not in MEASURES)]
+
+
+def trends(group: Group, name: str, lexicon: Lexicon, state: str | None = None) -> tuple[Trend, ...]:
+    """One figure along each line of releases that has it.
+
+    state: of a reading, in which it must have been taken; None for the one that most runs have, ``installed`` at a tie.
+    """
+    runs = {release: [taken(digest) for digest in digests] for release, digests in group.measured.items()}
+    measure = measure_of(name)
+    figure = _of_run(measure) if measure is not None else _of_reading(name, runs, lexicon, state)
+    along = []
+    for line in dict.fromkeys(group.lines):
+        releases = tuple(release for release, of in zip(group.releases, group.lines, strict=True) if of == line)
+        points = tuple(spread_or_none(map(figure.take, runs[release])) for release in releases)
+        if any(points):
+            selection = group.selections[line]
+            along.append(Trend(name, figure.words, figure.unit, figure.better, line, releases, points, selection))
+    return tuple(along)
+
+
+def _of_run(measure: Measure) -> _Figure:
+    return _Figure(measure.words, measure.unit, measure.better, lambda run: run.figure(measure.name))
+
+
+def _of_reading(name: str, runs: dict[str, list[Taken]], lexicon: Lexicon, state: str | None) -> _Figure:
+    every = [run for measured in runs.values() for run in measured]
+    units = (reading.unit for run in every for reading in run.readings if reading.name == name)
+    state = state or _usual_state(every, name)
+    return _Figure(
+        reading_name(name, state), next(units, ""), better_of(name, lexicon), lambda run: run.reading(name, state)
+    )
+
+
+def _usual_state(runs: list[Taken], name: str) -> str:
+    counts = {state: sum(run.reading(name, state) is not None for run in runs) for state in _PREFERRED}
+    return max(counts, key=lambda state: counts[state])

@@ -1,0 +1,145 @@
+"""Knows what screens are for: the kinds, the words that suggest them, the phases they imply."""
+
+from __future__ import annotations
+
+import re
+from enum import StrEnum
+from functools import cache, cached_property
+from typing import Literal
+
+import msgspec
+
+from metrograph.log.quantities import units
+from metrograph.log.verbs import PHASES
+
+OTHER = "other"
+_LONGEST_TITLE = 500  # characters of a title that are looked at
+_WHOLE = "="
+"""Stands before words that are a kind's when they are a title by themselves, and say nothing in a longer one."""
+_RESTART = PHASES.index("restart")
+
+
+class Kind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What a screen is for.
+
+    words: beginnings of words, or phrases, that suggest it when they stand in a title; after ``=`` a whole title.
+    phases: where it is at home: the first before the restart, the last after it; none when it implies nothing.
+    unattended: whether the machine works by itself while such a screen is in front.
+    """
+
+    words: tuple[str, ...] = ()
+    phases: tuple[str, ...] = ()
+    unattended: bool = False
+
+
+class Unit(StrEnum):
+    """In what a figure counts."""
+
+    BYTES = units.BYTES
+    SECONDS = units.SECONDS
+    PERCENT = units.PERCENT
+    COUNT = units.COUNT
+
+
+Better = Literal["less", "more"]
+
+
+class ReadingKind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A figure that is read. better: None when neither way is."""
+
+    unit: Unit = Unit.COUNT
+    better: Better | None = None
+
+
+class Checklist(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What a reviewer wants to have of every run: names of trials, and of readings."""
+
+    checks: tuple[str, ...] = ()
+    readings: tuple[str, ...] = ()
+
+
+class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True):
+    """All kinds by name, in the order that decides between equals.
+
+    measures: figures by name.
+    about: how far to either side an “about” reaches, as a part of the figure.
+    personal: beginnings of words, or phrases, that tell that a key's values are personal.
+    """
+
+    kinds: dict[str, Kind] = {}
+    personal: tuple[str, ...] = ()
+    measures: dict[str, ReadingKind] = {}
+    about: float = units.ABOUT
+
+    def is_personal(self, key: str) -> bool:
+        """Whether the values of this key tell who or where, and are masked in what is published."""
+        plain = _plain(key)
+        return any(f" {word}" in plain for word in self.personal)
+
+    def kind_of(self, title: str) -> str:
+        """The kind a title suggests: that of the longest of its words or phrases; ``other`` when none stands in it."""
+        plain = _plain(title[:_LONGEST_TITLE])
+        if plain in self._titles:
+            return self._titles[plain]
+        return next((kind for phrase, kind in self._phrases if phrase in plain), OTHER)
+
+    @cached_property
+    def _titles(self) -> dict[str, str]:
+        """Whole titles with their kinds; of several kinds, the first has it."""
+        pairs = [(word, name) for name, kind in self.kinds.items() for word in kind.words if word[:1] == _WHOLE]
+        return {_plain(word): name for word, name in reversed(pairs)}
+
+    @cached_property
+    def _phrases(self) -> list[tuple[str, str]]:
+        """All words and phrases with their kinds, the longest first, each as it stands at the beginning of a word."""
+        phrases = [(f" {word}", name) for name, kind in self.kinds.items() for word in kind.words if word[:1] != _WHOLE]
+        return sorted(phrases, key=lambda phrase: -len(phrase[0]))
+
+    def phase_of(self, kind: str, current: str, restarted: bool) -> str:
+        """The phase a screen of this kind moves a run to.
+
+        current: the phase before it, which stays where the kind is at home in it.
+        restarted: whether the machine has restarted into the installed system in this attempt.
+        """
+        known = self.kinds.get(kind)
+        homes = known.phases if known else ()
+        if not homes or current in homes:
+            return current
+        return homes[-1] if restarted else homes[0]
+
+    def unattended(self, kind: str) -> bool:
+        """Whether the machine works by itself while a screen of this kind is in front."""
+        known = self.kinds.get(kind)
+        return known is not None and known.unattended
+
+    def with_own(
+        self,
+        kinds: dict[str, Kind],
+        personal: tuple[str, ...] = (),
+        measures: dict[str, ReadingKind] | None = None,
+        about: float | None = None,
+    ) -> Lexicon:
+        """A lexicon with what a logbook adds: its kinds come first and may replace the ones that are here."""
+        known = {name: kind for name, kind in self.kinds.items() if name not in kinds}
+        words = (*self.personal, *(_plain(word).strip() for word in personal))
+        return Lexicon(kinds | known, words, self.measures | (measures or {}), self.about if about is None else about)
+
+
+def _plain(text: str) -> str:
+    """Words in small letters, each after a blank."""
+    return " " + " ".join(re.findall(r"[^\W_]+(?:-[^\W_]+)*", text.casefold()))
+
+
+def is_after_restart(phase: str) -> bool:
+    """Whether a phase belongs to the installed system; a phase of one's own says nothing and gives False."""
+    return phase in PHASES and PHASES.index(phase) >= _RESTART
+
+
+@cache
+def load_lexicon() -> Lexicon:
+    """The lexicon that comes with the program."""
+    import tomllib  # neither is wanted by those who only write a cue
+    from importlib import resources
+
+    text = resources.files("metrograph.log").joinpath("lexicon.toml").read_text("utf-8")
+    return msgspec.convert(tomllib.loads(text), Lexicon)

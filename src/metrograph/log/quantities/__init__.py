@@ -1,0 +1,1 @@
+"""Quantities as the log writes them: ranges, times, sizes, numbers with their units."""

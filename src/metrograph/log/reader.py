@@ -1,0 +1,188 @@
+"""Reads a whole run log: every cue that can be read, and beside them every fault, in one pass."""
+
+from __future__ import annotations
+
+import re
+
+from metrograph.log.bodies import Terms, find_verb, parse_body
+from metrograph.log.cues import Cue, Fault, Fields, Header, Log
+from metrograph.log.faults import Faults, Unreadable, suggest
+from metrograph.log.header import read_header
+from metrograph.log.lexicon import load_lexicon
+from metrograph.log.line import add_field, parse_line
+from metrograph.log.quantities.times import EXPECTED_TIME, TIME, milliseconds_of
+from metrograph.log.verbs import VERBS, Verb
+
+_CUE = re.compile(TIME + r"[ \t]+([a-z]+)(?:[ \t]+(.*))?")
+_ALMOST_CUE = re.compile(TIME + r"(?:[ \t]+(\S+))?(?!\S)")
+_INDENT = frozenset(" \t")
+_NOT_CUE = frozenset(("", " ", "\t", "\r", "#"))
+_DIGITS = frozenset("0123456789")
+_NO_FIELDS: Fields = ()
+
+
+def read_log(text: str, file: str = "", terms: Terms = load_lexicon) -> tuple[Log, tuple[Fault, ...]]:
+    """Reads a run log; never raises, whatever the text.
+
+    file: how faults name it.
+    terms: gives what screens and readings there are; asked only when a log names one.
+
+    Returns the log as far as it can be read, and its faults by place.
+    """
+    lines = text.removeprefix("\ufeff").split("\n")
+    faults = Faults(file)
+    header, start = read_header(lines, faults)
+    cues = _CueReader(lines, faults, terms).read(start)
+    if lines[-1].strip():
+        _judge_torn_line(len(lines), faults)
+    return Log(file, header, tuple(cues)), faults.in_order()
+
+
+def read_log_bytes(data: bytes, file: str = "", terms: Terms = load_lexicon) -> tuple[Log, tuple[Fault, ...]]:
+    """Reads a run log from the bytes of its file; what is not UTF-8 is a fault, and the rest is read all the same."""
+    wrong = encoding_faults(data, file)
+    if not wrong:
+        return read_log(data.decode("utf-8"), file, terms)
+    if _is_utf16(data):
+        return Log(file, Header()), wrong
+    log, faults = read_log(data.decode("utf-8", "replace"), file, terms)
+    lines = {fault.line for fault in wrong}
+    kept = tuple(fault for fault in faults if fault.line not in lines)
+    return log, tuple(sorted(wrong + kept, key=lambda fault: fault.line))
+
+
+def encoding_faults(data: bytes, file: str) -> tuple[Fault, ...]:
+    """The lines that are not UTF-8; none where all are."""
+    try:
+        data.decode("utf-8")
+    except UnicodeDecodeError:
+        pass
+    else:
+        return ()
+    faults = Faults(file)
+    if _is_utf16(data):
+        message = "this file is in UTF-16; a run log is in UTF-8, so save it anew in that encoding"
+        faults.add(1, 1, message, expected="UTF-8 text")
+        return faults.in_order()
+    for number, line in enumerate(data.split(b"\n"), 1):
+        try:
+            line.decode("utf-8")
+        except UnicodeDecodeError as wrong:
+            found = f"byte 0x{line[wrong.start]:02x}"
+            message = f"this line is not UTF-8 ({found}); save the file anew in that encoding"
+            faults.add(number, len(line[: wrong.start].decode("utf-8")) + 1, message, found, "UTF-8 text")
+    return faults.in_order()
+
+
+def _is_utf16(data: bytes) -> bool:
+    return data[:2] in {b"\xff\xfe", b"\xfe\xff"}
+
+
+def _judge_torn_line(number: int, faults: Faults) -> None:
+    """A last line without its end was cut short by a crash, or saved so by an editor: it counts if it can be read."""
+    if faults.drop_line(number):
+        message = "the last line was cut short; everything above it has been read"
+        faults.add(number, 1, message, expected="a whole line, with a line break at its end")
+    else:
+        message = "the last line has no line break and may have been cut short"
+        faults.add(number, 1, message, expected="a line break, if the line is whole", level="warning")
+
+
+class _CueReader:
+    """Walks through the lines after the header once."""
+
+    def __init__(self, lines: list[str], faults: Faults, terms: Terms) -> None:
+        self.lines, self.faults, self.terms = lines, faults, terms
+
+    def read(self, start: int) -> list[Cue]:
+        """The cues from this index on.
+
+        Does most by itself, on purpose: it runs for every cue, and the calls it spares cost as much as the reading.
+        """
+        cues: list[Cue] = []
+        lines, index, end = self.lines, start, len(self.lines)
+        while index < end:
+            line = lines[index]
+            index += 1
+            match = _CUE.fullmatch(line.rstrip())
+            if match is None:
+                index = self._pass_over(index, line)
+                continue
+            first, second, third, decimals, word, raw = match.groups()
+            number, fields = index, _NO_FIELDS
+            try:
+                # A bar is rare and costs a careful reading; most lines have none.
+                if raw and "|" in raw:
+                    verb, name, text, fields = self._read_line(line[match.start(5) :])
+                else:
+                    # Looked up first: only a word that is none is worth the search for what was meant.
+                    verb = VERBS.get(word) or find_verb(word, VERBS)
+                    name, text = parse_body(verb, raw or "", self.terms)
+            except Unreadable as wrong:
+                self._refuse(number, line, match.start(5), wrong)
+                # Its fields would all be reported as homeless, which says nothing new.
+                index = self._skip_fields(index)
+                continue
+            if index < end and lines[index][:1] in _NOT_CUE:
+                index, fields = self._read_fields(index, verb, fields)
+            at = milliseconds_of(first, second, third, decimals)
+            cues.append(Cue(at, verb.word, name, text, fields, number))
+        return cues
+
+    def _read_line(self, line: str) -> tuple[Verb, str | None, str, Fields]:
+        """A cue that has fields, or an escaped bar, on its own line; more fields may still stand below it."""
+        cue = parse_line(line, self.terms, shortened=False)
+        return VERBS[cue.verb], cue.name, cue.text, cue.fields
+
+    def _read_fields(self, index: int, verb: Verb, fields: Fields) -> tuple[int, Fields]:
+        """The fields of a cue with those that stand below it, and the index of the line after them."""
+        gathered = list(fields)
+        lines, end = self.lines, len(self.lines)
+        while index < end and lines[index][:1] in _NOT_CUE:
+            line = lines[index]
+            index += 1
+            key, colon, raw = line.partition(":")
+            try:
+                if colon and line[0] in _INDENT and not _means_nothing(line):
+                    add_field(verb, gathered, key.strip(), raw.strip(), self.terms)
+                elif not _means_nothing(line):
+                    raise Unreadable("this field cannot be read", line.strip(), "key: value")
+            except Unreadable as wrong:
+                self._refuse(index, line, 0, wrong)
+        return index, tuple(gathered)
+
+    def _pass_over(self, index: int, line: str) -> int:
+        """Says what is wrong with a line that is no cue, if anything is; returns the index to go on with."""
+        if _means_nothing(line):
+            return index
+        time, text = line.split(maxsplit=1)[0], line.strip()
+        # The nearest thing that it could have been decides what is said of it.
+        almost = _ALMOST_CUE.match(line)
+        if line[0] in _INDENT:
+            self.faults.add(index, 1, "this field belongs to no cue", text, "a cue above it")
+        elif almost and almost[5]:
+            self.faults.add(
+                index, almost.start(5) + 1, f"there is no verb “{almost[5]}”", almost[5], suggest(almost[5], VERBS)
+            )
+        elif almost:
+            self.faults.add(index, len(text) + 1, "a verb is missing after the time", "", suggest("", VERBS))
+        elif line[0] in _DIGITS:
+            self.faults.add(index, 1, f"the time “{time}” cannot be read", time, EXPECTED_TIME)
+        else:
+            self.faults.add(index, 1, "this line cannot be read", text, f"{EXPECTED_TIME}, then a verb")
+        return self._skip_fields(index)
+
+    def _skip_fields(self, index: int) -> int:
+        """The index of the line after the fields of a cue that could not be read: they go with it, unreported."""
+        while index < len(self.lines) and self.lines[index][:1] in _NOT_CUE:
+            index += 1
+        return index
+
+    def _refuse(self, number: int, line: str, start: int, wrong: Unreadable) -> None:
+        # Where something is missing there is nothing to point at but the end of the line.
+        place = line.find(wrong.found, start) if wrong.found else len(line) - len(line[start:].lstrip())
+        self.faults.refuse(number, max(place, 0) + 1, wrong)
+
+
+def _means_nothing(line: str) -> bool:
+    return line.strip()[:1] in {"", "#"}

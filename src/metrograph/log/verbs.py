@@ -1,0 +1,153 @@
+"""The verbs of the run log, one row each: the shape of what follows them and the fields they take.
+
+To add a verb, add a word in ``metrograph.log.cues``, a row here and a meaning in ``metrograph.run``; reader and writer
+follow by themselves.
+"""
+
+from __future__ import annotations
+
+from enum import Enum
+
+import msgspec
+
+from metrograph.log.cues import Word
+
+
+class Shape(Enum):
+    """How the body after a verb is built."""
+
+    NOTHING = "nothing"
+    TEXT = "text"
+    MAYBE_TEXT = "text, which may be left out"
+    SETTING = "key = value"
+    MAYBE_SETTING = "key, or key = value"
+    MAYBE_NAMED = "text, with a name and a colon before it or not"
+    NAMED = "name: text"
+    MAYBE_TOLD = "name, or name: text"
+    TOLD = "name: text, the name being one of an issue"
+    GROUPED = "items, with what they are and a colon before them or not"
+
+
+class Content(Enum):
+    """What the text of a body or a field has to be, where not any text will do."""
+
+    ANY = "text"
+    ONE_OF = "one of its words"
+    NAME = "a name in small letters, digits and dashes, such as disk-hidden"
+    KIND = "a kind of screen"
+    SIZE = "a size, such as 25 GiB or 300 MB"
+    DATA = "a size, about one, a range of sizes, or ? when nobody knows"
+    PART = "a mount point, a file system and a size or rest, such as /boot/efi fat32 300 MiB"
+    SWAP = "none, file or partition, with a size and hibernate or without, such as file 2 GiB"
+    QUANTITY = "a number and a unit, such as 812 MiB, a range, about 600, or words"
+    SHARE = "how much of how much, such as 7 of 10"
+    LENGTH = "how much is missing: 4:10, 8:00..12:00, about 5:00, or ? when nobody knows"
+    SHA256 = "a SHA-256 checksum of 64 hexadecimal digits"
+
+
+class Rule(msgspec.Struct, frozen=True):
+    """What one body text or field may hold.
+
+    words: the words it may be, for ``Content.ONE_OF``, or else those that are usual; without: the one that is meant
+        where none was said.
+    many: whether the field may stand several times.
+    """
+
+    check: Content = Content.ANY
+    words: tuple[str, ...] = ()
+    many: bool = False
+    without: str = ""
+
+
+class Verb(msgspec.Struct, frozen=True):
+    """A row of the table: one verb.
+
+    example: a whole cue without its time, shown where a body is wrong.
+    """
+
+    word: Word
+    shape: Shape
+    example: str
+    rule: Rule = Rule()
+    fields: dict[str, Rule] = {}
+
+
+_TEXT = Rule()
+_COMMANDS = Rule(many=True)
+_LOAD = Rule(words=("rest", "busy"))
+
+
+def _words(*words: str) -> Rule:
+    return Rule(Content.ONE_OF, words)
+
+
+_ROWS = (
+    Verb("phase", Shape.TEXT, "phase copy"),
+    Verb("screen", Shape.TEXT, "screen Language", fields={"kind": Rule(Content.KIND), "text": _TEXT}),
+    Verb("keep", Shape.SETTING, "keep timezone = Europe/Lisbon", fields={"offered": _TEXT, "why": _TEXT}),
+    Verb(
+        "choose", Shape.SETTING, "choose swap = file | was none",
+        fields={"was": _TEXT, "offered": _TEXT, "why": _TEXT},
+    ),
+    Verb("enter", Shape.MAYBE_SETTING, "enter host = reading-room", fields={"was": _TEXT, "why": _TEXT}),
+    Verb(
+        "layout", Shape.TEXT, "layout whole disk | table gpt | part / ext4 24.7 GiB",
+        fields={
+            "table": _TEXT, "disk": Rule(Content.SIZE), "part": Rule(Content.PART, many=True),
+            "swap": Rule(Content.SWAP), "crypt": _TEXT, "loader": _TEXT,
+        },
+    ),
+    Verb("wait", Shape.MAYBE_TEXT, "wait copying files"),
+    Verb("ready", Shape.NOTHING, "ready"),
+    Verb("task", Shape.MAYBE_TOLD, "task update: 400 packages behind the tour"),
+    Verb("done", Shape.MAYBE_TOLD, "done update", fields={"how": _TEXT}),
+    Verb(
+        "issue", Shape.MAYBE_NAMED, "issue disk-hidden: The disk screen lists no disk",
+        fields={
+            "severity": _words("blocker", "major", "minor", "cosmetic"), "area": _TEXT, "detail": _TEXT, "link": _TEXT,
+        },
+    ),
+    Verb("tried", Shape.TOLD, "tried disk-hidden: another cable", fields={"command": _COMMANDS}),
+    Verb(
+        "fix", Shape.MAYBE_TOLD, "fix disk-hidden: storage controller set to its plain mode",
+        fields={"command": _COMMANDS},
+    ),
+    Verb("fail", Shape.TEXT, "fail no disk to install on", fields={"issue": Rule(Content.NAME)}),
+    Verb("retry", Shape.MAYBE_TEXT, "retry from power-on", fields={"changed": _TEXT}),
+    Verb(
+        "reading", Shape.SETTING, "reading memory = 812 MiB", Rule(Content.QUANTITY),
+        fields={"load": _LOAD, "against": _TEXT, "state": _TEXT, "how": _TEXT},
+    ),
+    Verb("fact", Shape.SETTING, "fact kernel = 7.2.4"),
+    Verb(
+        "check", Shape.NAMED, "check printer: pass", _words("pass", "fail", "partly", "skipped"),
+        fields={"with": _TEXT, "detail": _TEXT},
+    ),
+    Verb("rate", Shape.SETTING, "rate looks = 7 of 10", Rule(Content.SHARE), fields={"why": _TEXT}),
+    Verb("tweak", Shape.TEXT, "tweak pointer speed halved", fields={"why": _TEXT, "command": _COMMANDS}),
+    Verb(
+        "add", Shape.TEXT, "add video codecs | download 48 MiB",
+        fields={
+            "download": Rule(Content.DATA), "disk": Rule(Content.DATA), "frees": Rule(Content.DATA), "groups": _TEXT,
+            "from": _TEXT, "why": _TEXT,
+        },
+    ),
+    Verb("carries", Shape.GROUPED, "carries office: Writer 7.4, Sheet 7.4", fields={"from": _TEXT, "why": _TEXT}),
+    Verb("lacks", Shape.GROUPED, "lacks office: a drawing program", fields={"why": _TEXT}),
+    Verb("shot", Shape.TEXT, "shot shots/disk.png", fields={"sha256": Rule(Content.SHA256)}),
+    Verb("note", Shape.TEXT, "note The slides advertise an office suite"),
+    Verb("todo", Shape.TEXT, "todo Try the printer with another cable", fields={"for": _TEXT}),
+    Verb("pause", Shape.MAYBE_TEXT, "pause lunch"),
+    Verb("resume", Shape.MAYBE_TEXT, "resume"),
+    Verb("cut", Shape.TEXT, "cut 8:00..12:00", Rule(Content.LENGTH)),
+    Verb(
+        "verdict", Shape.TEXT, "verdict Ready to be handed out",
+        fields={"for": _TEXT, "against": _TEXT, "score": _TEXT, "whom": Rule(many=True)},
+    ),
+    Verb("end", Shape.MAYBE_TEXT, "end done", Rule(Content.ONE_OF, ("done", "abandoned"), without="done")),
+)  # fmt: skip
+
+VERBS: dict[str, Verb] = {row.word: row for row in _ROWS}
+
+PHASES = ("boot", "live", "questions", "copy", "restart", "setup", "desktop", "update", "tour")
+"""The phases of an installation in the order they usually come; a log may use names of its own besides."""

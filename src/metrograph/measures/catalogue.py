@@ -1,0 +1,157 @@
+"""The catalogue of measures: what is known of each figure stands in its entry and nowhere else.
+
+An entry says how a figure is called, in what it counts, which way is better, and how it is taken from a run. Readings
+have entries too: one for each name and state, made when asked for.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from enum import StrEnum
+
+import msgspec
+
+from metrograph.log.lexicon import Better, Lexicon, Unit
+from metrograph.log.quantities.ranges import Range, total
+from metrograph.measures import taking
+from metrograph.run.records import Run
+
+
+class MeasureGroup(StrEnum):
+    """Which table a measure stands in."""
+
+    TIME = "time"
+    EFFORT = "effort"
+    READING = "reading"
+
+
+class Measure(msgspec.Struct, frozen=True):
+    """One figure.
+
+    words: how it is said.
+    take: the figure of a run; None where the run did not get to it. Counts are ranges of no width.
+    part_of: the name of the measure that it is a part of; None when it stands by itself.
+    """
+
+    name: str
+    words: str
+    unit: Unit
+    group: MeasureGroup
+    take: Callable[[Run], Range | None]
+    better: Better | None = "less"
+    part_of: str | None = None
+
+
+def _count(count: Callable[[Run], float | None]) -> Callable[[Run], Range | None]:
+    def take(run: Run) -> Range | None:
+        value = count(run)
+        return None if value is None else Range(value, value)
+
+    return take
+
+
+def _time(name: str, words: str, take: Callable[[Run], Range | None], part_of: str | None = None) -> Measure:
+    return Measure(name, words, Unit.SECONDS, MeasureGroup.TIME, take, part_of=part_of)
+
+
+def _effort(
+    name: str,
+    words: str,
+    count: Callable[[Run], float | None],
+    better: Better | None = "less",
+    unit: Unit = Unit.COUNT,
+    part_of: str | None = None,
+) -> Measure:
+    return Measure(name, words, unit, MeasureGroup.EFFORT, _count(count), better, part_of=part_of)
+
+
+_ENTRIES = (
+    _time("first-question", "to the first question", lambda run: run.milestones.first_question),
+    _time("installed", "to installed", lambda run: run.milestones.installed),
+    _time("desktop", "to the desktop", lambda run: run.milestones.desktop),
+    _time("updated", "to updated", lambda run: run.milestones.updated),
+    _time("on-clock", "on the clock", lambda run: run.clock.on_clock),
+    _time("hands-on", "hands-on", lambda run: run.clock.person, part_of="on-clock"),
+    _time("waiting", "waiting", lambda run: run.clock.machine, part_of="on-clock"),
+    _time("lost", "lost to trouble", lambda run: run.clock.lost),
+    Measure(
+        "longest-leave", "longest time one may leave", Unit.SECONDS, MeasureGroup.EFFORT,
+        lambda run: taking.longest_leave(run.stretches), "more",
+    ),
+    _effort("screens", "screens", taking.screens),
+    _effort("decisions", "decisions", taking.decisions),
+    _effort("kept", "of them kept", lambda run: taking.answered(run, "kept"), None, part_of="decisions"),
+    _effort("chosen", "of them picked", lambda run: taking.answered(run, "chosen"), part_of="decisions"),
+    _effort("typed", "of them typed", lambda run: taking.answered(run, "typed"), part_of="decisions"),
+    _effort("right", "right guesses", lambda run: taking.guesses(run, right=True), "more"),
+    _effort("wrong", "wrong guesses", lambda run: taking.guesses(run, right=False)),
+    _effort("returns", "returns to a screen", taking.returns),
+    _effort("calls", "calls back to the keyboard", lambda run: taking.calls_back(run.stretches)),
+    _effort("asked-first", "asked before copying starts", taking.asked_first, "more", Unit.PERCENT),
+    _effort("attempts", "attempts", lambda run: len(run.attempts)),
+    _effort("issues", "issues", lambda run: len(run.issues)),
+)  # fmt: skip
+
+MEASURES: dict[str, Measure] = {measure.name: measure for measure in _ENTRIES}
+"""The measures that every run has, by name, in the order they are shown."""
+
+TIMES = tuple(name for name, measure in MEASURES.items() if measure.group is MeasureGroup.TIME)
+EFFORT = (*(name for name, measure in MEASURES.items() if measure.group is MeasureGroup.EFFORT), "lost")
+"""What the table of effort has: trouble is part of it, though it is a time."""
+
+Figures = Mapping[str, Range]
+"""The figures of one run by the names of their measures; what the run did not get to is left out."""
+
+
+TASK = "task "
+"""What the names of tasks begin with among the measures: each is one of a reviewer's own."""
+
+
+def measure_of(name: str) -> Measure | None:
+    """The measure of this name, be it one of all runs or a task; None of a reading."""
+    if name.startswith(TASK):
+        return Measure(name, name, Unit.SECONDS, MeasureGroup.TIME, lambda run: _task(run, name.removeprefix(TASK)))
+    return MEASURES.get(name)
+
+
+def _task(run: Run, name: str) -> Range | None:
+    """How long work of this name took, all of it together."""
+    lengths = [task.length for task in run.tasks if task.name == name and task.length is not None]
+    return total(lengths) if lengths else None
+
+
+def figures_of(run: Run) -> dict[str, Range]:
+    """All figures of a run that it got to, whether it is over or not."""
+    tasks = (measure_of(TASK + name) for name in dict.fromkeys(task.name for task in run.tasks))
+    measures = (*MEASURES.values(), *(measure for measure in tasks if measure is not None))
+    taken = ((measure.name, measure.take(run)) for measure in measures)
+    return {name: value for name, value in taken if value is not None}
+
+
+def reading_name(name: str, state: str) -> str:
+    """What a reading in one state is called among the measures: ``memory (installed)``."""
+    return f"{name} ({state})"
+
+
+def better_of(name: str, lexicon: Lexicon) -> Better | None:
+    """Which way a reading is better; None where neither is, or nobody has said."""
+    known = lexicon.measures.get(name)
+    return known.better if known is not None else None
+
+
+def words_of(name: str) -> str:
+    """How a measure is said; a reading goes by its own name."""
+    measure = measure_of(name)
+    return measure.words if measure is not None else name
+
+
+def unit_of(name: str) -> Unit:
+    """In what a measure counts; readings that are held against each other are sizes."""
+    measure = measure_of(name)
+    return measure.unit if measure is not None else Unit.BYTES
+
+
+def on_the_clock(name: str) -> bool:
+    """Whether a figure was taken from a run's clock, and is shown as on one."""
+    measure = measure_of(name)
+    return measure is not None and measure.unit is Unit.SECONDS

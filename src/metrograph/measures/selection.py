@@ -1,0 +1,90 @@
+"""Decides once for an output which runs its figures are made from, so that no two of them disagree.
+
+A run that is not over, or in which no screen was noted, says nothing of how long anything takes. Where releases have a
+rig in common, runs on other rigs would pass for differences of the releases.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from enum import StrEnum
+from typing import NamedTuple, Protocol, TypeVar
+
+import msgspec
+
+from metrograph.run.records import Run
+
+
+class Reason(StrEnum):
+    """Why a run is in no figure."""
+
+    OPEN = "not over"
+    EMPTY = "without a screen"
+    RIG = "on another rig"
+
+
+class Candidate(NamedTuple):
+    """What is asked of a run before its figures count. screens: how many were noted."""
+
+    run: str
+    rig: str
+    ended: bool
+    screens: int
+
+
+def candidate(run: Run) -> Candidate:
+    """What is asked of this run."""
+    return Candidate(run.run, run.rig, run.ended is not None, len(run.screens))
+
+
+class Named(Protocol):
+    """Anything that goes by the name of a run."""
+
+    @property
+    def run(self) -> str:
+        """The name."""
+
+
+N = TypeVar("N", bound=Named)
+
+
+class LeftOut(msgspec.Struct, frozen=True):
+    """A run that is in no figure."""
+
+    run: str
+    rig: str
+    why: Reason
+
+
+class Selection(msgspec.Struct, frozen=True):
+    """Which runs figures are made from.
+
+    rigs: those that all releases have in common, where that leaves runs out; empty otherwise.
+    left_out: in the order of the releases.
+    """
+
+    rigs: tuple[str, ...] = ()
+    left_out: tuple[LeftOut, ...] = ()
+
+    def of(self, runs: Iterable[N]) -> list[N]:
+        """Those that count."""
+        out = {item.run for item in self.left_out}
+        return [run for run in runs if run.run not in out]
+
+
+def select(releases: Mapping[str, Sequence[Candidate]]) -> Selection:
+    """The selection for releases that are held against each other."""
+    unfit = [left_out for runs in releases.values() for run in runs if (left_out := _unfit(run)) is not None]
+    names = {item.run for item in unfit}
+    fit = {name: [run for run in runs if run.run not in names] for name, runs in releases.items()}
+    rigs = [{run.rig for run in runs} for runs in fit.values() if runs]
+    common = set.intersection(*rigs) if rigs else set()
+    others = [run for runs in fit.values() for run in runs if common and run.rig not in common]
+    by_rig = tuple(LeftOut(run.run, run.rig, Reason.RIG) for run in others)
+    return Selection(tuple(sorted(common)) if by_rig else (), (*unfit, *by_rig))
+
+
+def _unfit(run: Candidate) -> LeftOut | None:
+    """Why a run says nothing by itself; None where it does."""
+    why = Reason.OPEN if not run.ended else Reason.EMPTY if not run.screens else None
+    return None if why is None else LeftOut(run.run, run.rig, why)

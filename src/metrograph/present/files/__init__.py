@@ -1,0 +1,1 @@
+"""Logs and results as files of other kinds: JSON, tables, subtitles."""

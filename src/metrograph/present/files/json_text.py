@@ -1,0 +1,24 @@
+"""Prints any record as JSON; the shape is that of the record, as docs/json.md lists it."""
+
+from __future__ import annotations
+
+import json
+import re
+
+import msgspec
+
+# Harmless inside a program, but a terminal would obey the first and be confused by the others: C1 controls, and marks
+# that change the direction of writing.
+_UNSAFE = re.compile("[\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069]")
+
+
+def to_json(record: object, ascii_only: bool = False) -> str:
+    """One JSON document that ends with a line break; control characters are escaped, everything else is UTF-8.
+
+    ascii_only: escape all that is not ASCII, for a stream that takes nothing else.
+    """
+    data = msgspec.json.encode(record)
+    if ascii_only:
+        return json.dumps(msgspec.json.decode(data), indent=2) + "\n"
+    text = msgspec.json.format(data, indent=2).decode()
+    return _UNSAFE.sub(lambda match: f"\\u{ord(match[0]):04x}", text) + "\n"

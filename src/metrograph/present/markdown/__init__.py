@@ -1,0 +1,1 @@
+"""Reports in Markdown, for those who publish elsewhere."""

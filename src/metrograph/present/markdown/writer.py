@@ -1,0 +1,73 @@
+"""Writes a report in Markdown, with links to the charts that lie beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from metrograph.present.markdown.text import bullets, plain, table
+from metrograph.present.report.model import (
+    Answers,
+    Block,
+    Disk,
+    Drawing,
+    Labels,
+    Lines,
+    Report,
+    Section,
+    Sections,
+    Table,
+)
+from metrograph.present.safe import readable
+from metrograph.present.wording.disks import disk_lines
+
+_NO_FILES: Mapping[str, str] = {}
+
+
+def write(report: Report, files: Mapping[str, str] = _NO_FILES, foot: str = "") -> str:
+    """The whole report. files: for each chart, the name of the file that it was drawn into; foot: a last sentence."""
+    report = readable(report)
+    head = [
+        f"# {plain(report.title)}",
+        plain((report.rest + report.strong).removeprefix(" ")),
+        *map(plain, report.lines),
+    ]
+    parts = [*head, *(_part(part, files) for part in (*report.head, *report.parts)), plain(foot)]
+    return "\n\n".join(part for part in parts if part) + "\n"
+
+
+def _part(part: Section | Sections, files: Mapping[str, str]) -> str:
+    if isinstance(part, Section):
+        return _section(part, files)
+    return "\n\n".join(_section(section, files) for section in part.sections)
+
+
+def _section(section: Section, files: Mapping[str, str]) -> str:
+    """The blocks under their heading; nothing where none of them can be written."""
+    blocks = [written for block in section.blocks if (written := _block(block, section, files))]
+    heading = [f"## {plain(section.heading)}"] if section.heading else []
+    return "\n\n".join([*heading, *blocks]) if blocks else ""
+
+
+def _block(block: Block, section: Section, files: Mapping[str, str]) -> str:
+    match block:
+        case Table():
+            return _table(block)
+        case Lines():
+            return bullets(block.lines)
+        case Answers():
+            return "\n\n".join(f"**{plain(name)}**: {plain(answer)}" for name, answer in block.pairs)
+        case Labels():
+            return bullets([f"{label}: {value}" for label, value in block.rows])
+        case Disk():
+            return bullets(disk_lines(block.layout))
+        case Drawing():
+            file = files.get(block.chart)
+            return f"![{plain(block.title or section.heading)}]({file})" if file else ""
+
+
+def _table(block: Table) -> str:
+    places = [place for place, column in enumerate(block.columns) if not column.bar]
+    headings = [block.columns[place].heading for place in places]
+    rows = [[f"{row.cells[place].text} {row.cells[place].more}".strip() for place in places] for row in block.rows]
+    key = f"\n\n{plain(block.key)}" if block.key else ""
+    return table(headings, rows) + key

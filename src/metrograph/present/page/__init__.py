@@ -1,0 +1,1 @@
+"""Reports as one page without network."""

@@ -1,0 +1,147 @@
+"""Writes a report as one page without network: style, charts, data and script inside; a policy forbids all else.
+
+Everything from logs is escaped where it stands: as text, in attributes, in charts, and in the data.
+"""
+
+from __future__ import annotations
+
+import base64
+import hashlib
+from collections.abc import Mapping
+from functools import cache
+from importlib import resources
+from typing import Any
+
+import msgspec
+
+from metrograph.present.page.timelines import timelines
+from metrograph.present.report.model import Answers, Block, Drawing, Lines, Report, Section, Sections, Table
+from metrograph.present.safe import readable
+
+_LONGEST_TEXT = 300  # columns; of what is longer the middle is left out
+
+
+class DrawnChart(msgspec.Struct, frozen=True):
+    """A chart that was drawn. svg: its file; caption: how to read it; told: it in words."""
+
+    svg: bytes
+    caption: str
+    told: str
+
+
+def write(report: Report, pictures: Mapping[str, DrawnChart], data: object, masked: int) -> str:
+    """The page.
+
+    pictures: by the name of their chart; the timelines are not among them, as they answer by themselves.
+    data: what the page is made of, to be taken from it as JSON.
+    masked: in how many places personal values were masked.
+    """
+    import jinja2
+    from markupsafe import Markup
+
+    report = readable(report, _LONGEST_TEXT)
+    style, script = _part("page.css"), _part("page.js")
+    environment = jinja2.Environment(autoescape=True, undefined=jinja2.StrictUndefined, trim_blocks=True)
+    text: str = environment.from_string(_part("page.html.j2")).render(
+        title=report.title,
+        lines=report.lines,
+        style=Markup(style),
+        script=Markup(script),
+        style_hash=_policy_hash(style),
+        script_hash=_policy_hash(script),
+        parts=[_shown(part, pictures) for part in (*report.head, *report.parts)],
+        releases=_releases(report),
+        data=Markup(_json(readable(data, _LONGEST_TEXT))),
+        masked=_masked(masked),
+    )
+    return text
+
+
+@cache
+def _part(name: str) -> str:
+    return resources.files("metrograph.present.page").joinpath(name).read_text("utf-8")
+
+
+def _policy_hash(text: str) -> str:
+    """What the page's policy knows an inline style or script by."""
+    return "sha256-" + base64.b64encode(hashlib.sha256(text.encode()).digest()).decode()
+
+
+def _json(data: object) -> str:
+    """JSON that cannot end the element it stands in."""
+    text = msgspec.json.encode(data).decode()
+    return text.replace("<", "\\u003c").replace(">", "\\u003e").replace("&", "\\u0026")
+
+
+def _masked(count: int) -> str:
+    if not count:
+        return ""
+    return f"Personal values are masked in {count} place{'s' * (count != 1)}."
+
+
+def _releases(report: Report) -> list[str]:
+    """The releases that any section tells about."""
+    sections = [
+        section for part in report.parts for section in (part.sections if isinstance(part, Sections) else (part,))
+    ]
+    return list(dict.fromkeys(name for section in sections if section.pair for name in section.pair))
+
+
+def _shown(part: Section | Sections, pictures: Mapping[str, DrawnChart]) -> dict[str, Any]:
+    """A part for the template: a heading, and sections of blocks each of a kind that it knows."""
+    sections = part.sections if isinstance(part, Sections) else (part,)
+    shown = [_section(section, pictures, inside=isinstance(part, Sections)) for section in sections]
+    return {"heading": part.heading, "sections": shown}
+
+
+def _section(section: Section, pictures: Mapping[str, DrawnChart], inside: bool) -> dict[str, Any]:
+    return {
+        "heading": section.heading if inside else "",
+        "pair": "\n".join(section.pair) if section.pair else "",
+        "blocks": [_block(block, section, pictures) for block in section.blocks],
+    }
+
+
+def _block(block: Block, section: Section, pictures: Mapping[str, DrawnChart]) -> dict[str, Any]:
+    match block:
+        case Table():
+            return _table(block, section.heading)
+        case Lines():
+            return {"kind": "lines", "lines": block.lines}
+        case Answers():
+            return {"kind": "answers", "answers": block.pairs}
+        case Drawing(chart="lanes"):
+            return {"kind": "timelines", **timelines(block.laid, block.rows)}
+        case Drawing():
+            return _picture(pictures[block.chart])
+    raise TypeError(block)
+
+
+def _picture(picture: DrawnChart) -> dict[str, Any]:
+    data = "data:image/svg+xml;base64," + base64.b64encode(picture.svg).decode()
+    return {"kind": "picture", "data": data, "caption": picture.caption, "told": picture.told}
+
+
+def _table(table: Table, title: str) -> dict[str, Any]:
+    places = [place for place, column in enumerate(table.columns) if not column.bar]
+    headings = [{"text": table.columns[place].heading, "number": table.columns[place].right} for place in places]
+    rows = [
+        {
+            "number": row.number,
+            "told": row.told,
+            "cells": [
+                {
+                    "text": f"{row.cells[place].text} {row.cells[place].more}".strip(),
+                    "number": table.columns[place].right,
+                    "value": _sorted_by(row.cells[place].value),
+                }
+                for place in places
+            ],
+        }
+        for row in table.rows
+    ]
+    return {"kind": "table", "title": title, "headings": headings, "rows": rows, "key": table.key}
+
+
+def _sorted_by(value: float | None) -> str | None:
+    return None if value is None else f"{value:.3f}"

@@ -1,0 +1,162 @@
+"""The ledgers of readings, trials, facts, claims and weights as reports: a table a line, then what stands out."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+
+from metrograph.ledgers.checks import CheckLedger, CheckResult, CheckRow
+from metrograph.ledgers.claims import ClaimLedger, ClaimRow
+from metrograph.ledgers.facts import FactLedger
+from metrograph.ledgers.readings import ReadingLedger, ReadingRow
+from metrograph.ledgers.weight import Weight, WeightLedger
+from metrograph.log.lexicon import Unit
+from metrograph.log.quantities.ranges import Range
+from metrograph.log.quantities.times import show_duration
+from metrograph.measures.show import show_figure, show_number
+from metrograph.measures.spread import Spread
+from metrograph.present.report import model as m
+from metrograph.present.report.by_line import ROOM, by_line, left_out, pick, sides
+from metrograph.present.wording import ledgers as words
+from metrograph.present.wording.figures import judged_difference, signed_difference
+
+_SPREAD = 10  # columns of the spread of a release's runs
+
+
+def readings_report(ledger: ReadingLedger) -> m.Report:
+    """A row a reading and state; the last column sets the last release against the one before it that has it."""
+    warnings = dict.fromkeys(
+        f"{row.name}, {row.state}: {warning}." for row in ledger.rows if (warning := words.reading_warning(row))
+    )
+    sections = by_line("Readings", ledger, lambda places: _readings_table(ledger, places))
+    notes = m.section("", m.Lines(tuple(warnings)))
+    return m.Report(parts=(*sections, *notes, *left_out(ledger.selections.values())), empty="no reading was taken")
+
+
+def _readings_table(ledger: ReadingLedger, places: Sequence[int]) -> m.Table:
+    columns = [m.Column("reading", gives=True), m.Column("state"), m.Column("load")]
+    columns += [*sides(pick(ledger.releases, places), right=True), m.Column("difference", right=True)]
+    noted = [row for row in ledger.rows if any(pick(row.figures, places)) or any(pick(row.words, places))]
+    room = m.Room(ROOM.fixed, ROOM.side, more=_SPREAD)
+    legend = "± is half of what lies between the least and the most of a release's runs."
+    return m.Table(tuple(columns), tuple(_reading_row(row, places) for row in noted), room, more_key=legend)
+
+
+def _reading_row(row: ReadingRow, places: Sequence[int]) -> m.Row:
+    figures = [reading_cell(row.figures[place], row.words[place], row.unit, row.name) for place in places]
+    known = [figure.median for figure in pick(row.figures, places) if figure is not None]
+    differs = ""
+    if row.differences[places[-1]] is not None:
+        differs = judged_difference(known[-2], known[-1], row.unit, row.name, row.better)
+    return m.Row((*m.texts(row.name, row.state, row.load or ""), *figures, m.Cell(differs)))
+
+
+def reading_cell(figure: Spread | None, said: Sequence[str], unit: str, name: str) -> m.Cell:
+    """What the runs of a release have, and in how many of them words were said in its place."""
+    words_said = words.only_words(said)
+    if figure is None:
+        return m.Cell(words_said or m.NOTHING)
+    half = 0.0 if figure.most is None else (figure.most - figure.least) / 2
+    more = [f"±{show_number(half, unit, name)}"] if half and figure.runs > 1 else []
+    more += [words_said] if words_said else []
+    return m.Cell(show_figure(figure.median, unit, name), more=", ".join(more), value=figure.median.low)
+
+
+def checks_report(ledger: CheckLedger) -> m.Report:
+    """A row a trial."""
+    sections = by_line("Trials", ledger, lambda places: _checks_table(ledger, places))
+    changed = m.section("", m.Lines(tuple(words.checks_changed(ledger))))
+    return m.Report(parts=(*sections, *changed), empty="no trial was made")
+
+
+def _checks_table(ledger: CheckLedger, places: Sequence[int]) -> m.Table:
+    columns = (m.Column("trial", gives=True), *sides(pick(ledger.releases, places)))
+    tried = [row for row in ledger.rows if set(pick(row.results, places)) != {CheckResult.NOT_TRIED}]
+    return m.Table(columns, checks_rows(tried, places), ROOM)
+
+
+def checks_rows(rows: Iterable[CheckRow], places: Sequence[int] | None = None) -> tuple[m.Row, ...]:
+    """A row a trial, in some of the releases or in all."""
+    picked = ((words.trial(row), row.results if places is None else pick(row.results, places)) for row in rows)
+    return tuple(m.Row(m.texts(name, *map(words.check_result, results))) for name, results in picked)
+
+
+def facts_report(ledger: FactLedger) -> m.Report:
+    """A row a fact, with a mark where it is not what it was."""
+    sections = by_line("Facts", ledger, lambda places: facts_table(ledger, places))
+    return m.Report(parts=tuple(sections), empty="no fact was noted")
+
+
+def facts_table(ledger: FactLedger, places: Sequence[int] | None = None) -> m.Table:
+    """A row a fact, in some of the releases or in all."""
+    chosen = range(len(ledger.releases)) if places is None else places
+    columns = (m.Column("fact", gives=True), *sides(pick(ledger.releases, chosen)))
+    rows = [
+        m.Row(m.texts(row.name, *(words.fact(row.values[place], row.changes[place]) for place in chosen)))
+        for row in ledger.rows
+        if any(pick(row.values, chosen))
+    ]
+    return m.Table(columns, tuple(rows), ROOM, key=words.MARKS_KEY)
+
+
+def claims_report(ledger: ClaimLedger) -> m.Report:
+    """A row a claim."""
+    return m.Report(parts=claims_sections(ledger), empty="no card has claims or needs")
+
+
+def claims_sections(ledger: ClaimLedger) -> tuple[m.Section, ...]:
+    """The claims, and in words those that do not hold."""
+    columns = (
+        m.Column("release", gives=True), m.Column("published", gives=True), m.Column("figure", right=True),
+        m.Column("measured", right=True), m.Column("runs", right=True), m.Column("holds"),
+    )  # fmt: skip
+    table = m.Table(columns, tuple(map(_claim_row, ledger.rows)))
+    broken = tuple(words.broken(row) for row in ledger.rows if row.holds is False)
+    left = left_out(ledger.selections.values()) if ledger.rows else ()
+    return (*m.section("Claims", table), *m.section("", m.Lines(broken)), *left)
+
+
+def _claim_row(row: ClaimRow) -> m.Row:
+    cells = (row.release, row.what, row.quoted, words.measured(row), str(row.runs), words.holds(row))
+    return m.Row(m.texts(*cells))
+
+
+def weight_report(ledger: WeightLedger) -> m.Report:
+    """A row a weight, releases across; below it what the first update was."""
+    sections = by_line("Weight", ledger, lambda places: _weight_table(ledger, places))
+    updates = tuple(line for weight in ledger.rows if (line := words.first_update(weight)))
+    notes = m.section("", m.Lines(updates))
+    return m.Report(parts=(*sections, *notes, *left_out(ledger.selections.values())), empty="there are no runs")
+
+
+def _weight_table(ledger: WeightLedger, places: Sequence[int]) -> m.Table:
+    weights = pick(ledger.rows, places)
+    releases = sides(pick(ledger.releases, places), right=True)
+    columns = (m.Column("weight", gives=True), *releases, m.Column("difference", right=True))
+    sizes: dict[str, Callable[[Weight], Range | None]] = {
+        "image": lambda weight: None if weight.image is None else Range(weight.image, weight.image),
+        "added": lambda weight: weight.added_download,
+        "first update": lambda weight: weight.update_download,
+        "downloaded in all": lambda weight: weight.download,
+        "on the disk in all": lambda weight: weight.disk,
+    }
+    rows = [_size_row(name, list(map(size, weights))) for name, size in sizes.items()]
+    rows += [
+        _row("updates", [weight.updates for weight in weights], lambda count: show_figure(count, "")),
+        _row("update took", [weight.update_time for weight in weights], show_duration),
+        _row("image's age", [weight.age for weight in weights], lambda age: show_figure(age, "days")),
+    ]
+    return m.Table(columns, tuple(rows), ROOM)
+
+
+def _size_row(name: str, sizes: Sequence[Range | None]) -> m.Row:
+    """Sizes, and what the last release has more or less than the one before it that is known."""
+    known = [size for size in sizes if size is not None]
+    change = ""
+    if len(known) > 1 and sizes[-1] is not None:
+        change = signed_difference(known[-2], known[-1], Unit.BYTES, name)
+    return _row(name, sizes, words.weighs, change)
+
+
+def _row(name: str, values: Sequence[Range | None], show: Callable[[Range], str], change: str = "") -> m.Row:
+    cells = (m.Cell(m.NOTHING) if value is None else m.Cell(show(value), value=value.low) for value in values)
+    return m.Row((m.Cell(name), *cells, m.Cell(change)))

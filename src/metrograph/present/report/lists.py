@@ -1,0 +1,107 @@
+"""Lists of runs and cards, one card, and how an open run stands, as reports."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+import msgspec
+
+from metrograph.log.quantities.ranges import exactly
+from metrograph.log.quantities.sizes import show_size
+from metrograph.log.quantities.times import format_time, show_duration
+from metrograph.plan.status import Status, missing_pause
+from metrograph.present.report import model as m
+from metrograph.present.wording.changes import deviation
+from metrograph.present.wording.runs import NOW
+from metrograph.run.records import Run
+
+
+def runs_report(runs: Sequence[Run]) -> m.Report:
+    """A line a run."""
+    columns = [m.Column("run", gives=True), m.Column("rig", gives=True), m.Column("begun"), m.Column("ended")]
+    columns += [m.Column(name, right=True) for name in ("clock", "hands-on", "waiting", "screens", "issues")]
+    return m.Report(parts=(m.Section("", (m.Table(tuple(columns), tuple(map(_run_row, runs))),)),))
+
+
+def _run_row(run: Run) -> m.Row:
+    clock = run.clock
+    begun = run.begun.strftime("%Y-%m-%d") if run.begun else "?"
+    times = map(show_duration, (clock.on_clock, clock.person, clock.machine))
+    counts = str(len(run.screens)), str(len(run.issues))
+    return m.Row(m.texts(run.run, run.rig, begun, run.ended or "open", *times, *counts))
+
+
+def cards_report(cards: Mapping[str, msgspec.Struct], fields: Sequence[str]) -> m.Report:
+    """A line a card, with some of its fields."""
+    columns = [m.Column("id", gives=True), *(m.Column(field.replace("_", " "), gives=True) for field in fields)]
+    rows = [
+        m.Row(m.texts(name, *(_value(field, getattr(card, field)) for field in fields))) for name, card in cards.items()
+    ]
+    return m.Report(parts=(m.Section("", (m.Table(tuple(columns), tuple(rows)),)),))
+
+
+def card_report(name: str, values: Mapping[str, Any]) -> m.Report:
+    """All that a card says, a line a value. values: by dotted path."""
+    labels = [path.replace("_", " ").replace(".", " ") for path in values]
+    widest = max(map(len, labels), default=0)
+    lines = tuple(
+        f"  {label:{widest}}  {_value(path, value)}"
+        for label, (path, value) in zip(labels, values.items(), strict=True)
+    )
+    return m.Report(name, lines=lines)
+
+
+def _value(path: str, value: Any) -> str:
+    key = path.rpartition(".")[2]
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if key in {"installation", "boot"}:
+        return show_duration(exactly(round(value * 1000)))
+    if isinstance(value, tuple):
+        return ", ".join(value)
+    return show_size(value) if key in {"memory", "disk", "image_size"} else str(value)
+
+
+def status_report(status: Status) -> m.Report:
+    """The clocks, what is in front, what is open, what comes next."""
+    rows = [*_clock_rows(status), *(("open issue", issue) for issue in status.open_issues)]
+    if status.next:
+        rows.append(("next", _upcoming(status)))
+    rows += [("off the plan", deviation(change)) for change in status.deviations]
+    wanted = {"to try": status.to_try, "to read": status.to_read}
+    rows += [(label, ", ".join(names)) for label, names in wanted.items() if names]
+    rows += [("silence", offer) for offer in _offer_pause(status)]
+    state = f"ended: {status.ended}" if status.ended else NOW[status.now]
+    return m.Report(status.run, f" on {status.rig}, ", state, head=(m.Section("", (m.Labels(tuple(rows)),)),))
+
+
+def _clock_rows(status: Status) -> list[tuple[str, str]]:
+    clock = status.clock
+    front = f"“{status.screen}” for {show_duration(status.this_screen)}" if status.screen else "no screen yet"
+    attempt = f", attempt {status.attempt}" if status.attempt > 1 else ""
+    hands_on, waiting = show_duration(clock.person), show_duration(clock.machine)
+    rows = [
+        ("on the clock", f"{show_duration(clock.on_clock)}, hands-on {hands_on}, waiting {waiting}"),
+        ("in front", f"{front}, phase {status.phase}{attempt}"),
+    ]
+    spans = {"lost": clock.lost, "paused": clock.paused}
+    return rows + [(label, show_duration(span)) for label, span in spans.items() if span.high != 0]
+
+
+def _upcoming(status: Status) -> str:
+    took = f"; it took {show_duration(status.next_took)}" if status.next_took is not None else ""
+    return f"“{status.next}”, as in {status.like}{took}"
+
+
+def _offer_pause(status: Status) -> list[str]:
+    since = missing_pause(status)
+    if since is None:
+        return []
+    quiet = show_duration(exactly(round(status.quiet * 1000)))
+    return [
+        f"nothing was noted for {quiet}; if you were away:"
+        f" metrograph cue --at {format_time(since)} pause, then metrograph cue resume"
+    ]

@@ -1,0 +1,144 @@
+"""Writes a report for a terminal, or for a program: sections with a blank line between them, each block as it fits."""
+
+from __future__ import annotations
+
+from metrograph.present.report.model import (
+    Answers,
+    Block,
+    Disk,
+    Drawing,
+    Labels,
+    Lines,
+    Report,
+    Section,
+    Sections,
+    Table,
+)
+from metrograph.present.safe import readable
+from metrograph.present.terminal.disk import render_disk
+from metrograph.present.terminal.lanes import render_lanes
+from metrograph.present.terminal.paper import Paper
+from metrograph.present.terminal.table import fit, render_lines, render_table
+from metrograph.present.terminal.text import shorten, wrap
+
+_LABEL = 15  # columns before a value
+
+
+def write(report: Report, paper: Paper) -> str:
+    """The whole report."""
+    return paper.finish(_Writer(paper).report(readable(report)))
+
+
+class _Writer:
+    """Writes one report. legends: what has to be explained at its end."""
+
+    def __init__(self, paper: Paper) -> None:
+        self.paper = paper
+        self.legends: dict[str, None] = {}
+
+    def report(self, report: Report) -> str:
+        parts = [self.part(part) for part in report.parts]
+        shown = [part for part in parts if part]
+        if not shown and report.empty:
+            return self.title(report) + f"{report.empty}\n"
+        legends = [render_lines(list(self.legends), self.paper)] if self.legends and not self.paper.piped else []
+        title = self.title(report)
+        return "\n".join([*([title] if title else []), *shown, *legends])
+
+    def title(self, report: Report) -> str:
+        """The title, whose line may go on, and what stands below it at once."""
+        if not report.title:
+            return ""
+        lines = [report.title] if report.rest else render_lines([report.title], self.paper, indent=0).splitlines()
+        head = "\n".join(self.paper.heading(line) for line in lines)
+        end = report.rest + self.paper.ink(report.strong, bold=True)
+        below = "".join(f"{line}\n" for line in report.lines) + "".join(map(self.section, report.head))
+        return f"{head}{end}\n{below}"
+
+    def part(self, part: Section | Sections) -> str:
+        if isinstance(part, Sections):
+            return "".join(self.section(section) for section in part.sections)
+        return self.section(part)
+
+    def section(self, section: Section) -> str:
+        """The blocks under their heading, and which releases found no room."""
+        left_out: dict[str, int] = {}
+        body = "".join(self.block(block, left_out) for block in section.blocks)
+        notes = [
+            f"{count} earlier releases{f' of {line}' if line else ''} are left out; --json has all."
+            for line, count in left_out.items()
+        ]
+        if not body:
+            return ""
+        return self.heading(section) + body + render_lines(notes, self.paper)
+
+    def heading(self, section: Section) -> str:
+        if not section.heading:
+            return ""
+        if section.plain:
+            return render_lines([section.heading], self.paper, indent=0)
+        return f"{self.paper.heading(section.heading)}\n"
+
+    def block(self, block: Block, left_out: dict[str, int]) -> str:
+        match block:
+            case Table():
+                return self.table(block, left_out)
+            case Lines():
+                return render_lines(block.lines, self.paper, block.indent)
+            case Answers():
+                return self.answers(block)
+            case Labels():
+                return "".join(self.label(label, value) for label, value in block.rows)
+            case Disk():
+                return render_disk(block.layout, self.paper)
+            case Drawing():
+                return render_lanes(block.laid, self.paper) if block.chart == "lanes" else ""
+
+    def table(self, table: Table, left_out: dict[str, int]) -> str:
+        fitted = fit(table, self.paper)
+        if fitted is None:
+            return render_lines([table.room.note], self.paper) if table.room is not None else ""
+        if fitted.left_out:
+            left_out[table.of] = fitted.left_out
+        if fitted.more and any(cell.more for row in table.rows for cell in row.cells):
+            self.legends[table.more_key] = None
+        return render_table(table, fitted, self.paper) + self.key(table)
+
+    def key(self, table: Table) -> str:
+        """What the marks of a table mean, below it; at the end where such a table is one of several alike."""
+        if self.paper.piped or not table.key:
+            return ""
+        if table.room is not None:
+            self.legends[table.key] = None
+            return ""
+        return self.paper.ink(table.key, dim=True) + "\n"
+
+    def answers(self, answers: Answers) -> str:
+        """What is said of each release, of too many the latest, in at most so many lines; for a program in one each."""
+        pairs = answers.pairs[-answers.most_lines :]
+        most = max(answers.most_lines // max(len(pairs), 1), 1)
+        return "".join(self.answer(f"{name}: {answer}.", most) for name, answer in pairs)
+
+    def answer(self, text: str, most: int) -> str:
+        if self.paper.piped:
+            return f"  {text}\n"
+        lines = wrap(text, self.paper.width, 2)
+        if len(lines) > most:
+            rest = " ".join(line.strip() for line in lines[most - 1 :])
+            start = lines[most - 1][:4] if most > 1 else "  "
+            lines = [*lines[: most - 1], start + shorten_end(rest, self.paper.width - 4)]
+        return "".join(f"{line}\n" for line in lines)
+
+    def label(self, label: str, value: str) -> str:
+        """A label with its value after it, which goes on below itself where the line is too short."""
+        lines = render_lines([value], self.paper, indent=_LABEL)
+        return f"  {label:{_LABEL - 2}}{lines[_LABEL:]}"
+
+
+def shorten_end(text: str, columns: int) -> str:
+    """A text of too many columns without its end, at the last thing that is said in full."""
+    if len(text) <= columns:
+        return text
+    cut = text[: columns - 2]
+    whole = cut.rpartition("; ")[0] or cut.rpartition(" ")[0]
+    return f"{shorten(whole, columns - 2)} …"

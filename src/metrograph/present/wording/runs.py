@@ -1,0 +1,58 @@
+"""Says what a run has: answers, where the disk is not as the installer said, what is still lacking."""
+
+from __future__ import annotations
+
+from metrograph.present.wording.noted import joined
+from metrograph.run.layouts import LayoutDifference, Mismatch
+from metrograph.run.records import Choice
+from metrograph.run.warnings import Lack, Lacking
+
+NOW = {"person": "hands-on", "machine": "waiting", "paused": "paused, off the clock"}
+"""Whose time it is at the moment."""
+
+_LACKS = {
+    Lack.SCREENS: "no screen was recorded",
+    Lack.DESKTOP: "the desktop was never reached: “phase desktop” marks it",
+    Lack.LAYOUT: "no disk layout was recorded",
+    Lack.READINGS: "no reading was taken",
+    Lack.CHECKS: "no trial was made",
+    Lack.FIX: "the issue “{issue}” was not fixed",
+}
+_MISMATCHES = {
+    Mismatch.PART_MISSING: "{subject} was to be a partition of its own, and none is there.",
+    Mismatch.PART_UNEXPECTED: "{subject} is there, and was not spoken of.",
+    Mismatch.FILE_SYSTEM: "{subject} holds {there}; {said} was said.",
+    Mismatch.PART_SIZE: "{subject} has {there}; {said} was said.",
+    Mismatch.SWAP_MISSING: "Swap is missing.",
+    Mismatch.SWAP_KIND: "Swap is a {there}; {said} was said.",
+    Mismatch.SWAP_SIZE: "Swap has {there}; {said} was said.",
+    Mismatch.ENCRYPTED: "It is encrypted, and that was not spoken of.",
+    Mismatch.NOT_ENCRYPTED: "It was to be encrypted, and is not.",
+    Mismatch.TABLE: "The partition table is {there}; {said} was said.",
+}
+
+
+def lack(lacking: Lacking) -> str:
+    """What a run lacks to be compared."""
+    return _LACKS[lacking.what].format(issue=lacking.issue)
+
+
+def layout_difference(difference: LayoutDifference) -> str:
+    """Where the disk is not as the installer said."""
+    return _MISMATCHES[difference.what].format(subject=difference.subject, said=difference.said, there=difference.there)
+
+
+def choice_in_full(answer: Choice) -> str:
+    """An answer with what else could have been answered, and why it was."""
+    offered = f"of {', '.join(answer.offered)}" if answer.offered else None
+    more = joined(offered, answer.why)
+    return choice(answer) + (f" ({more})" if more else "")
+
+
+def choice(answer: Choice) -> str:
+    """An answer: ``swap: none → file`` when it was changed, ``swap: file (kept)`` when it was left as it stood."""
+    if answer.how == "typed":
+        return f"{answer.key} typed" if answer.value is None else f"{answer.key}: {answer.value} (typed)"
+    if answer.how == "kept":
+        return f"{answer.key}: {answer.value} (kept)"
+    return f"{answer.key}: {answer.preset or '?'} → {answer.value}"

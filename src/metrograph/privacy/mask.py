@@ -1,0 +1,96 @@
+"""The gate out: masks in results what tells who and where, before they are shown to others."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Iterator
+from typing import Any, TypeVar
+
+import msgspec
+
+from metrograph.privacy.leaks import leaks_in
+from metrograph.run.records import Run
+from metrograph.visitor import Answering, map_texts
+
+_SHORTEST = 3
+"""Letters of a personal value below which it is not looked for in other texts."""
+
+_COMMON = frozenset({"admin", "guest", "home", "live", "localhost", "none", "root", "test", "user"})
+T = TypeVar("T")
+
+
+class Mask:
+    """Masks the personal values of some runs wherever they stand in a result.
+
+    Values go by their key: ``[host name]``. Where they stand in free text they go too, and so do mail addresses,
+    network addresses, names of homes, and secrets that slipped in.
+
+    hidden: how many texts were changed so far.
+    """
+
+    def __init__(self, runs: Iterable[Run]) -> None:
+        known_runs = list(runs)
+        self.keys = {key for run in known_runs for key, _ in _personal(run)}
+        self.hidden = 0
+        self._cleaned: dict[str, str] = {}  # the same titles come up over and over
+        ids = {name for run in known_runs for name in (run.run, run.release, run.rig)}
+        self._telling_nothing = {*ids, *self.keys, *map(_mask_of, self.keys)}
+        self._values = {value: key for run in known_runs for key, value in _personal(run) if _is_telling(value)}
+        # The longer of two values is masked whole, before a shorter one within it is.
+        longest_first = sorted(map(re.escape, self._values), key=len, reverse=True)
+        self._pattern = re.compile(rf"(?<![\w-])(?:{'|'.join(longest_first)})(?![\w-])") if longest_first else None
+
+    def apply(self, record: T) -> T:
+        """The record with everything personal in it masked; ids of releases, runs and rigs stay, and questions."""
+        return map_texts(record, self._clean, self._without_answer)
+
+    def _without_answer(self, record: Answering) -> Answering:
+        """A record without its values where its key is personal."""
+        answer = record.answer()
+        if answer.key is None or not (answer.personal or answer.key in self.keys):
+            return record
+        mask = _mask_of(answer.key)
+        masked: dict[str, Any] = {name: _masked(getattr(record, name), mask) for name in answer.values}
+        for name, keys in answer.pairs.items():
+            masked[name] = tuple((key, mask if key in keys else value) for key, value in getattr(record, name))
+        self.hidden += sum(value != getattr(record, name) for name, value in masked.items())
+        return msgspec.structs.replace(record, **masked, **dict.fromkeys(answer.lists, ()))
+
+    def _clean(self, text: str) -> str:
+        if text in self._telling_nothing:
+            return text
+        clean = self._cleaned.get(text) or self._cleaned.setdefault(text, self._without(text))
+        self.hidden += clean != text
+        return clean
+
+    def _without(self, text: str) -> str:
+        clean = text
+        for leak in reversed(leaks_in(clean)):
+            clean = f"{clean[: leak.start]}[{leak.what}]{clean[leak.end :]}"
+        if self._pattern is not None:
+            clean = self._pattern.sub(lambda match: _mask_of(self._values[match[0]]), clean)
+        return clean
+
+
+def _mask_of(key: str) -> str:
+    return f"[{key}]"
+
+
+def _masked(value: str | tuple[str | None, ...] | None, mask: str) -> str | tuple[str | None, ...] | None:
+    """The mask in the place of every text that says something."""
+    if isinstance(value, tuple):
+        return tuple(mask if item else item for item in value)
+    return mask if value else value
+
+
+def _personal(run: Run) -> Iterator[tuple[str, str]]:
+    """Keys and values of a run that are personal; of an answer also what had been pre-set."""
+    choices = [*run.choices, *(choice for screen in run.screens for choice in screen.choices)]
+    for choice in choices:
+        if choice.personal:
+            yield from ((choice.key, value) for value in (choice.value or "", choice.preset or ""))
+    yield from ((fact.name, fact.value) for fact in run.facts if fact.personal)
+
+
+def _is_telling(value: str) -> bool:
+    return len(value) >= _SHORTEST and value.casefold() not in _COMMON

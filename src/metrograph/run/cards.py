@@ -1,0 +1,104 @@
+"""What is known of a release or a rig before anything is installed, one card (a TOML file) each."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import msgspec
+
+from metrograph.log.quantities.dates import DAY
+from metrograph.log.quantities.quantity import Quantity
+
+Size = Annotated[int, msgspec.Meta(ge=0, extra={"unit": "size"})]
+"""Exact bytes; a card may give them as a number or with a unit, such as "25 GiB"."""
+
+Amount = Annotated[Quantity, msgspec.Meta(extra={"unit": "bytes"})]
+"""Bytes as they are published: a number, or with a unit, also about or between bounds: "2 GB", "1.5..2 GB"."""
+
+Length = Annotated[Quantity, msgspec.Meta(extra={"unit": "s"})]
+"""Seconds as they are published: a number, or a time, also about or between bounds: "12:30", "20..25 min"."""
+
+Day = Annotated[str, msgspec.Meta(pattern=DAY, extra={"unit": "day"})]
+"""A date in the precision it has: ``2026``, ``2026-04`` or ``2026-04-28``."""
+
+Status = Literal["test", "alpha", "beta", "candidate", "stable"]
+Channel = Literal["fixed", "semi-rolling", "rolling"]
+
+
+Checksum = Annotated[str, msgspec.Meta(pattern=r"^(sha256:[0-9a-f]{64}|sha512:[0-9a-f]{128})$")]
+"""The name of the method and the digits."""
+
+
+class Needs(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """What a release is published to need. processors: how many."""
+
+    memory: Amount | None = None
+    disk: Amount | None = None
+    processors: Annotated[int, msgspec.Meta(gt=0)] | None = None
+
+
+class Claims(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """What is published about a release and can be measured.
+
+    memory: in use at rest on the installed desktop; disk: used after the installation.
+    installation: until all is copied; boot: until the desktop is there.
+    """
+
+    memory: Amount | None = None
+    disk: Amount | None = None
+    installation: Length | None = None
+    boot: Length | None = None
+
+
+class Release(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A release of a distribution in one edition; None wherever nothing was said.
+
+    line: what it continues, where that is not its distribution and edition.
+    supported_until: the last day of support; long_term: whether it is one of those that are supported for long.
+    installer: its name and version, as published.
+    image_size: bytes; source: where the image came from.
+    minimum, recommended: what it is published to need.
+    """
+
+    distribution: str | None = None
+    version: str | None = None
+    edition: str | None = None
+    line: str | None = None
+    code_name: str | None = None
+    status: Status | None = None
+    channel: Channel | None = None
+    released: Day | None = None
+    supported_until: Day | None = None
+    long_term: bool | None = None
+    base: str | None = None
+    installer: str | None = None
+    image: str | None = None
+    image_size: Size | None = None
+    checksum: Checksum | None = None
+    source: str | None = None
+    architectures: tuple[str, ...] | None = None
+    minimum: Needs | None = None
+    recommended: Needs | None = None
+    claims: Claims | None = None
+    notes: str | None = None
+
+
+class Rig(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """The machine a release is installed on; None wherever nothing was said.
+
+    model: of the machine, or the name of the hypervisor.
+    processors: how many threads it runs at once.
+    memory, disk: bytes.
+    """
+
+    kind: Literal["virtual", "physical"] | None = None
+    model: str | None = None
+    firmware: Literal["uefi", "bios"] | None = None
+    secure_boot: bool | None = None
+    processors: Annotated[int, msgspec.Meta(gt=0)] | None = None
+    memory: Size | None = None
+    disk: Size | None = None
+    graphics: str | None = None
+    network: str | None = None
+    display: str | None = None
+    notes: str | None = None

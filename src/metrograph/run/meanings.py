@@ -1,0 +1,270 @@
+"""What each verb means: how the records of a run are made from its cues. To add one, add a row to ``MEANINGS``."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from metrograph.log.cues import Cue
+from metrograph.log.escapes import split_list
+from metrograph.log.faults import Unreadable
+from metrograph.log.lexicon import Lexicon, Unit, is_after_restart
+from metrograph.log.quantities.quantity import Quantity, Share, parse_quantity, parse_share
+from metrograph.log.quantities.ranges import ZERO, Range
+from metrograph.run.layouts import FOUND, Layout, layout_of
+from metrograph.run.noted import (
+    Addition,
+    Aside,
+    Check,
+    Fact,
+    Note,
+    Rating,
+    Reading,
+    Shot,
+    Software,
+    Task,
+    Todo,
+    Tweak,
+    Verdict,
+)
+from metrograph.run.records import POWER_ON, Attempt, Choice, How, Issue
+from metrograph.run.story import Story, on_clock
+from metrograph.run.timeline import Place
+from metrograph.run.trouble import Trouble, troubles
+
+
+def _attempts(story: Story) -> tuple[Attempt, ...]:
+    failures = {place.attempt: cue for cue, place in story.of("fail")}
+    begun: list[tuple[str, str | None, Range]] = [(POWER_ON, None, ZERO)]
+    begun += [(cue.text or POWER_ON, cue.field("changed"), place.clock) for cue, place in story.of("retry")]
+    attempts = []
+    for number, (origin, changed, start) in enumerate(begun, 1):
+        spent = tuple(stretch for stretch in story.timeline.stretches if stretch.attempt == number)
+        failed = failures.get(number)
+        told = (failed.text, failed.field("issue")) if failed is not None else (None, None)
+        attempts.append(Attempt(number, told[0], start, on_clock(spent), origin, changed, told[1]))
+    return tuple(attempts)
+
+
+def _issues(story: Story) -> tuple[Issue, ...]:
+    return tuple(_issue(story, trouble) for trouble in troubles(story.cues))
+
+
+def _issue(story: Story, trouble: Trouble) -> Issue:
+    """One issue with all that was said of it while it stood."""
+    cue, place, timeline = story.cues[trouble.begin], story.timeline.places[trouble.begin], story.timeline
+    again = [story.cues[index] for index in trouble.again]
+    fix = None if trouble.end is None else story.cues[trouble.end]
+    return Issue(
+        name=cue.name,
+        summary=cue.text,
+        severity=_last_field("severity", [cue, *again]),
+        phase=place.phase,
+        screen=None if place.screen is None else timeline.visits[place.screen].title,
+        at=place.clock,
+        fixed_at=None if trouble.end is None else timeline.places[trouble.end].clock,
+        lost=None if trouble.end is None else on_clock(timeline.between(trouble.begin, trouble.end)),
+        fix=fix.text or None if fix is not None else None,
+        area=_last_field("area", [cue, *again]),
+        detail=_last_field("detail", [cue, *again]),
+        link=_last_field("link", [cue, *again]),
+        also=tuple(later.text for later in again),
+        tried=tuple(story.cues[index].text for index in trouble.tried),
+        commands=fix.every("command") if fix is not None else (),
+    )
+
+
+def _last_field(key: str, cues: Sequence[Cue]) -> str | None:
+    """What was said last of something, in any of these cues."""
+    said = [value for cue in cues if (value := cue.field(key)) is not None]
+    return said[-1] if said else None
+
+
+def _layout(story: Story) -> Layout | None:
+    """The last layout that was said."""
+    said = (cue for cue in reversed(story.cues) if cue.verb == "layout" and cue.text != FOUND)
+    return next(map(layout_of, said), None)
+
+
+def _found(story: Story) -> Layout | None:
+    """The last layout that a probe found."""
+    found = (cue for cue in reversed(story.cues) if cue.verb == "layout" and cue.text == FOUND)
+    return next(map(layout_of, found), None)
+
+
+def _verdicts(story: Story) -> tuple[Verdict, ...]:
+    return tuple(
+        Verdict(cue.text, cue.field("for"), cue.field("against"), cue.field("score"), cue.every("whom"), place.clock)
+        for cue, place in story.of("verdict")
+    )
+
+
+def _tasks(story: Story) -> tuple[Task, ...]:
+    """Every task with the first ``done`` of its name after it."""
+    tasks = []
+    for index, (cue, place) in enumerate(zip(story.cues, story.timeline.places, strict=True)):
+        if cue.verb == "task":
+            end = next((later for later in range(index + 1, len(story.cues)) if _ends(story.cues[later], cue)), None)
+            length = None if end is None else on_clock(story.timeline.between(index, end))
+            told = None if end is None else story.cues[end].field("how") or story.cues[end].text or None
+            tasks.append(Task(cue.name or "", cue.text or None, place.phase, place.clock, length, told))
+    return tuple(tasks)
+
+
+def _ends(cue: Cue, task: Cue) -> bool:
+    return cue.verb == "done" and cue.name == task.name
+
+
+def _software(story: Story) -> tuple[Software, ...]:
+    """Item by item, in the order they were noted; what is said of an item again counts."""
+    items: dict[tuple[str | None, str], Software] = {}
+    for cue, place in story.of("carries", "lacks"):
+        for words in split_list(cue.text):
+            item, version = _versioned(words)
+            key = (cue.name, item.casefold())
+            items[key] = Software(
+                item, version, cue.name, cue.verb == "carries", cue.field("from"), cue.field("why"), place.clock
+            )
+    return tuple(items.values())
+
+
+def _versioned(words: str) -> tuple[str, str | None]:
+    """A name, and the version after it where there is one: ``Writer 7.4``."""
+    name, _, last = words.rpartition(" ")
+    return (name, last) if name and last[:1].isdigit() else (words, None)
+
+
+def _asides(story: Story) -> tuple[Aside, ...]:
+    """What waits, pauses and the like were for, and fields of a reviewer's own wherever they stand."""
+    asides = []
+    for cue, place in zip(story.cues, story.timeline.places, strict=True):
+        if cue.verb in _SAID_WITH and cue.text:
+            asides.append(Aside(cue.verb, cue.text, place.clock))
+        asides += [Aside(cue.verb, f"{key}: {value}", place.clock) for key, value in cue.fields if key[:2] == "x-"]
+    return tuple(asides)
+
+
+_SAID_WITH = frozenset({"wait", "pause", "resume"})
+
+
+def _ended(story: Story) -> str | None:
+    return next((cue.text for cue in story.cues if cue.verb == "end"), None)
+
+
+HOW: dict[str, How] = {"keep": "kept", "choose": "chosen", "enter": "typed"}
+
+
+def choice_of(cue: Cue, place: Place, lexicon: Lexicon) -> Choice:
+    """The answer that a cue gives, to whatever screen it belongs."""
+    return Choice(
+        key=cue.name or "",
+        value=cue.text or None,
+        preset=cue.text if cue.verb == "keep" else cue.field("was"),
+        how=HOW[cue.verb],
+        offered=split_list(cue.field("offered") or ""),
+        why=cue.field("why"),
+        personal=lexicon.is_personal(cue.name or ""),
+        at=place.clock,
+    )
+
+
+def _reading(cue: Cue, place: Place, lexicon: Lexicon) -> Reading:
+    quantity = said_of(cue, lexicon)
+    amount = quantity.amount
+    return Reading(
+        name=cue.name or "",
+        value=amount if amount is None or not amount.about else Range(amount.low, amount.high),
+        unit=quantity.unit,
+        state=cue.field("state") or state_at(place),
+        load=cue.field("load"),
+        how=cue.field("how"),
+        at=place.clock,
+        about=amount is not None and amount.about,
+        said=quantity.text,
+        against=cue.field("against"),
+    )
+
+
+def said_of(cue: Cue, lexicon: Lexicon) -> Quantity:
+    """What a reading says; what cannot be read any more is kept as words."""
+    measure = lexicon.measures.get(cue.name or "")
+    try:
+        return parse_quantity(cue.text, measure.unit if measure else None, cue.name or "", lexicon.about)
+    except Unreadable:  # the log was read with another lexicon, or without one
+        return Quantity(None, "", cue.text)
+
+
+def state_at(place: Place) -> str:
+    """The state that a figure is read in where a run stands."""
+    if place.tasks:
+        return f"while {place.tasks[-1]}"
+    return "updated" if place.updated else "installed" if is_after_restart(place.phase) else "live"
+
+
+def _fact(cue: Cue, place: Place, lexicon: Lexicon) -> Fact:
+    return Fact(cue.name or "", cue.text, place.clock, lexicon.is_personal(cue.name or ""))
+
+
+def _check(cue: Cue, place: Place, _lexicon: Lexicon) -> Check:
+    return Check(cue.name or "", cue.text, cue.field("detail"), place.clock, cue.field("with"))
+
+
+def _tweak(cue: Cue, place: Place, _lexicon: Lexicon) -> Tweak:
+    return Tweak(cue.text, cue.field("why"), cue.every("command"), place.clock)
+
+
+def _addition(cue: Cue, place: Place, _lexicon: Lexicon) -> Addition:
+    download, disk, frees = (_data(cue.field(key)) for key in ("download", "disk", "frees"))
+    return Addition(
+        cue.text, download, disk, cue.field("from"), cue.field("why"), place.clock, frees, cue.field("groups")
+    )
+
+
+def _data(text: str | None) -> Range | None:
+    """Bytes as they were said; None where nothing was."""
+    return None if text is None else parse_quantity(text, Unit.BYTES).amount
+
+
+def _rating(cue: Cue, place: Place, _lexicon: Lexicon) -> Rating:
+    share = parse_share(cue.text) or Share(0, 1)
+    return Rating(cue.name or "", share.part, share.whole, cue.field("why"), place.clock)
+
+
+def _todo(cue: Cue, place: Place, _lexicon: Lexicon) -> Todo:
+    return Todo(cue.text, cue.field("for"), place.clock)
+
+
+def _shot(cue: Cue, place: Place, _lexicon: Lexicon) -> Shot:
+    return Shot(cue.text, cue.field("sha256"), place.clock)
+
+
+def _note(cue: Cue, place: Place, _lexicon: Lexicon) -> Note:
+    return Note(cue.text, place.clock)
+
+
+def _gathered(verb: str, make: Callable[[Cue, Place, Lexicon], Any]) -> Callable[[Story], tuple[Any, ...]]:
+    """All cues of a verb as they come, each made a record."""
+    return lambda story: tuple(make(cue, place, story.lexicon) for cue, place in story.of(verb))
+
+
+MEANINGS: dict[str, Callable[[Story], Any]] = {
+    "ended": _ended,
+    "attempts": _attempts,
+    "layout": _layout,
+    "found": _found,
+    "issues": _issues,
+    "readings": _gathered("reading", _reading),
+    "facts": _gathered("fact", _fact),
+    "checks": _gathered("check", _check),
+    "tweaks": _gathered("tweak", _tweak),
+    "added": _gathered("add", _addition),
+    "shots": _gathered("shot", _shot),
+    "notes": _gathered("note", _note),
+    "tasks": _tasks,
+    "ratings": _gathered("rate", _rating),
+    "software": _software,
+    "todos": _gathered("todo", _todo),
+    "asides": _asides,
+    "verdicts": _verdicts,
+}
+"""Each field of a run that some verbs fill, and how it is made from the cues."""

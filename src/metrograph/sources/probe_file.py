@@ -1,0 +1,168 @@
+"""Reads the file that a probe wrote on an installed system, trusts none of it, and turns it into events."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from datetime import datetime
+from typing import Annotated, Literal
+
+import msgspec
+
+from metrograph.errors import MetrographError
+from metrograph.log.cues import Cue, Fields, Log
+from metrograph.log.lexicon import Lexicon, is_after_restart
+from metrograph.log.quantities.sizes import format_size
+from metrograph.log.quantities.times import format_time
+from metrograph.privacy.gate import clean
+from metrograph.run.fold import fold
+from metrograph.sources.protocol import Event, Outside
+
+LARGEST = 1 << 20
+"""Bytes that a probe's file may have."""
+
+_LINE = r"^[^\x00-\x1f\x7f-\x9f\u2028-\u202e\u2066-\u2069]*$"
+Line = Annotated[str, msgspec.Meta(max_length=500, pattern=_LINE)]
+Name = Annotated[str, msgspec.Meta(max_length=80, pattern=r"^[^\x00-\x1f\x7f-\x9f=|:\u2028-\u202e\u2066-\u2069]+$")]
+Size = Annotated[int, msgspec.Meta(ge=0, lt=1 << 60)]
+Mount = Annotated[str, msgspec.Meta(max_length=200, pattern=r"^(?!.*/\.\.(?:/|$))/[^\x00-\x20\x7f-\x9f]*$")]
+Word = Annotated[str, msgspec.Meta(max_length=40, pattern=r"^[A-Za-z0-9._+-]+$")]
+_MOST = 500
+
+
+class ProbedFact(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Something that is so."""
+
+    name: Name
+    value: Annotated[Line, msgspec.Meta(min_length=1)]
+    personal: bool = False
+
+
+class ProbedReading(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A measured figure, in bytes, seconds or as a count."""
+
+    name: Name
+    value: Annotated[float, msgspec.Meta(ge=0, lt=1e18)]
+    unit: Literal["", "bytes", "s"] = ""
+    load: Literal["rest", "busy"] | None = None
+    how: Line | None = None
+
+
+class ProbedPart(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A mounted partition. size: bytes."""
+
+    mount: Mount
+    filesystem: Word
+    size: Size
+
+
+class ProbedSwap(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Where swapped-out memory goes. size: bytes."""
+
+    how: Literal["none", "file", "partition"]
+    size: Size | None = None
+
+
+class ProbedDisk(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """The disk the system lies on. disk: bytes; crypt: what is encrypted."""
+
+    parts: Annotated[tuple[ProbedPart, ...], msgspec.Meta(max_length=100)]
+    disk: Size | None = None
+    table: Word | None = None
+    crypt: Word | None = None
+    swap: ProbedSwap | None = None
+
+
+class Missing(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What the probe could not find out, and why."""
+
+    what: Line
+    why: Line
+
+
+class Probed(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """All that a probe wrote.
+
+    taken: on the clock of the probed system.
+    state: None when it could not tell.
+    """
+
+    version: Annotated[Literal[1], msgspec.Meta()] = msgspec.field(name="metrograph-probe")
+    taken: datetime
+    state: Literal["live", "installed"] | None
+    facts: Annotated[tuple[ProbedFact, ...], msgspec.Meta(max_length=_MOST)]
+    readings: Annotated[tuple[ProbedReading, ...], msgspec.Meta(max_length=_MOST)]
+    layout: ProbedDisk | None
+    missing: Annotated[tuple[Missing, ...], msgspec.Meta(max_length=_MOST)]
+
+
+def read_probed(data: bytes, file: str) -> Probed:
+    """What a probe wrote; raises MetrographError with a sentence when it is anything else, whole or in part."""
+    if len(data) > LARGEST:
+        raise MetrographError(f"{file} is larger than {LARGEST >> 20} MiB; what a probe writes is not")
+    try:
+        return msgspec.json.decode(data, type=Probed)
+    except (msgspec.DecodeError, RecursionError, UnicodeDecodeError) as error:
+        message, _, place = str(error).partition(" - at ")
+        if "matching regex" in message:
+            message = "this text cannot stand here"
+        where = f" at {place.strip('`').removeprefix('$.')}" if place else ""
+        raise MetrographError(
+            f"{file} is not what “metrograph probe” writes{where}: {message.lower()}; nothing was taken from it"
+        ) from error
+
+
+class ProbeFile:
+    """What a probe wrote, as a ``Source``: facts, readings and the layout that is there."""
+
+    name = "the probe"
+    outside = Outside.REFUSED
+
+    def __init__(self, probed: Probed) -> None:
+        self.probed = probed
+
+    def events(self) -> Iterator[Event]:
+        """All of it, at the moment the probe ran; a secret within a value is left out."""
+        return (Event(cue, wall=self.probed.taken.astimezone()) for cue in to_cues(self.probed))
+
+
+def to_cues(probed: Probed) -> list[Cue]:
+    """The facts, readings and layout as cues at 0; a secret within a value is left out."""
+    facts = [clean(Cue(0, "fact", fact.name.strip(), fact.value.strip())) for fact in probed.facts]
+    return [*facts, *map(_reading, probed.readings), *([_layout(probed.layout)] if probed.layout else [])]
+
+
+def check_state(probed: Probed, log: Log, at: int, lexicon: Lexicon) -> None:
+    """A figure must not get a state that it was not taken in.
+
+    at: when the probe ran, in milliseconds on the run's time.
+
+    Raises MetrographError when the run was in another state then.
+    """
+    before = msgspec.structs.replace(log, cues=tuple(cue for cue in log.cues if cue.at <= at))
+    state = "installed" if is_after_restart(fold(before, "", lexicon).position.phase) else "live"
+    if probed.state is not None and probed.state != state:
+        raise MetrographError(
+            f"the probe ran on a system that is {probed.state}, and at {format_time(at)} the run is {state};"
+            " --at TIME says when it was"
+        )
+
+
+def _reading(reading: ProbedReading) -> Cue:
+    number = math.floor(reading.value) if reading.value == math.floor(reading.value) else round(reading.value, 3)
+    text = format_size(int(reading.value)) if reading.unit == "bytes" else f"{number} {reading.unit}".strip()
+    fields = (("load", reading.load), ("how", reading.how or "probe"))
+    return Cue(0, "reading", reading.name.strip(), text, tuple((key, value) for key, value in fields if value))
+
+
+def _layout(disk: ProbedDisk) -> Cue:
+    swap = disk.swap
+    size = f" {format_size(swap.size)}" if swap is not None and swap.size and swap.how != "none" else ""
+    fields: list[tuple[str, str | None]] = [
+        ("table", disk.table),
+        ("disk", format_size(disk.disk) if disk.disk else None),
+    ]
+    fields += [("part", f"{part.mount} {part.filesystem} {format_size(part.size)}") for part in disk.parts]
+    fields += [("swap", f"{swap.how}{size}" if swap else None), ("crypt", disk.crypt)]
+    given: Fields = tuple((key, value) for key, value in fields if value)
+    return Cue(0, "layout", None, "found", given)

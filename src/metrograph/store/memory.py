@@ -1,0 +1,97 @@
+"""A store that lies in memory: log files that were named on the command line, and what tests need."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from metrograph.errors import MetrographError
+from metrograph.log.cues import Cue, Header, Log
+from metrograph.store.appending import addition, first_text, is_open, whole_text
+from metrograph.store.clock import Instant
+from metrograph.store.names import split_run
+from metrograph.store.protocol import Stamp, Written
+from metrograph.store.settings import Settings, usual_settings
+from metrograph.store.when import When
+
+
+class MemoryStore:
+    """Logs by the names of their runs; a ``Store``. Nothing outlives the process."""
+
+    def __init__(self, settings: Settings | None = None) -> None:
+        self._settings = settings or usual_settings()
+        self._logs: dict[str, bytes] = {}
+        self._labels: dict[str, str] = {}
+        self._kept: dict[str, bytes] = {}
+
+    def put(self, run: str, data: bytes, label: str) -> None:
+        """Puts a log in as it is, in the place of one of the same name."""
+        self._logs[run], self._labels[run] = data, label
+
+    def run_names(self, release: str | None = None) -> list[str]:
+        """The names of all runs, or of one release's, by release and number."""
+        return sorted((run for run in self._logs if release in {None, split_run(run)[0]}), key=split_run)
+
+    def has(self, run: str) -> bool:
+        """Whether there is a log of this run."""
+        return run in self._logs
+
+    def read(self, run: str) -> bytes:
+        """The log of a run as it stands."""
+        if run not in self._logs:
+            raise MetrographError(f"there is no run log {run}")
+        return self._logs[run]
+
+    def label(self, run: str) -> str:
+        """What was given with the log, or else the run's name."""
+        return self._labels.get(run, run)
+
+    def stamps(self) -> dict[str, Stamp]:
+        """Every run with a digest of its log."""
+        import hashlib  # takes longer to load than a cue to write
+
+        return {run: tuple(hashlib.blake2b(data, digest_size=8).digest()) for run, data in self._logs.items()}
+
+    def open_runs(self) -> list[str]:
+        """The runs that have no end yet."""
+        return [run for run in self.run_names() if is_open(self.read(run), run)]
+
+    def begin(self, header: Header, present: Instant) -> str:
+        """Opens the next run of the header's release; returns its name."""
+        number = max((split_run(run)[1] for run in self.run_names(header.release)), default=0) + 1
+        run = f"{header.release}-{number}"
+        self._logs[run] = first_text(header, present).encode()
+        return run
+
+    def append(self, run: str, cues: Sequence[Cue], when: When, only_new: bool = False) -> Written:
+        """Adds cues to a run; see ``Store.append``."""
+        data = self.read(run)
+        added = addition(data, self.label(run), run, cues, when, only_new)
+        if added.whole is not None:
+            self._logs[run] = added.whole.encode()
+        elif added.end:
+            self._logs[run] = data + b"\n" * (not data.endswith(b"\n")) + added.end.encode()
+        return Written(added.log, added.cues)
+
+    def add(self, run: str, log: Log) -> bool:
+        """Keeps a whole log that came from elsewhere; False when the run is there already."""
+        text = whole_text(log, lambda: self._settings.lexicon)
+        if run in self._logs:
+            return False
+        self._logs[run] = text.encode()
+        return True
+
+    def card_names(self, group: str) -> list[str]:  # noqa: ARG002 - there are no cards here
+        """None."""
+        return []
+
+    def settings(self) -> Settings:
+        """Those that it was made with."""
+        return self._settings
+
+    def kept(self, name: str) -> bytes | None:
+        """Something that was kept; None when it is not there."""
+        return self._kept.get(name)
+
+    def keep(self, name: str, data: bytes) -> None:
+        """Keeps something."""
+        self._kept[name] = data

@@ -1,0 +1,57 @@
+"""Reads logs from a store through the gate, and keeps what was wrong with them, to be told once at the end."""
+
+from __future__ import annotations
+
+from functools import cached_property
+
+from metrograph.log.cues import Fault, Log
+from metrograph.log.lexicon import Lexicon
+from metrograph.log.reader import read_log_bytes
+from metrograph.privacy.gate import sift
+from metrograph.run.fold import fold
+from metrograph.run.records import Run
+from metrograph.run.rulings import Rulings
+from metrograph.store.protocol import Store
+from metrograph.store.settings import Settings, usual_settings
+
+
+class LogReader:
+    """Reads the logs of one store.
+
+    store: None where there is no logbook; then only logs of other stores can be read.
+    faults: what was wrong in the logs that were read, each thing once; faulty: the runs whose logs these are.
+    """
+
+    def __init__(self, store: Store | None) -> None:
+        self.store = store
+        self.settings: Settings = store.settings() if store is not None else usual_settings()
+        self.faults: list[Fault] = []
+        self.faulty: set[str] = set()
+
+    @property
+    def lexicon(self) -> Lexicon:
+        """What screens are for."""
+        return self.settings.lexicon
+
+    @cached_property
+    def rulings(self) -> Rulings:
+        """What a person has decided about screens."""
+        return self.settings.rulings
+
+    def log(self, run: str, store: Store | None = None) -> Log:
+        """A log as far as it can be read; raises MetrographError when it cannot be had.
+
+        store: where it lies, when that is not the reader's own.
+        """
+        where = store or self.store
+        if where is None:
+            raise LookupError(run)
+        log, faults = sift(*read_log_bytes(where.read(run), where.label(run), lambda: self.lexicon))
+        if faults:
+            self.faulty.add(run)
+            self.faults = list(dict.fromkeys((*self.faults, *faults)))  # however often a log is read
+        return log
+
+    def run(self, run: str, store: Store | None = None) -> Run:
+        """The run that a log tells of."""
+        return fold(self.log(run, store), run, self.lexicon)

@@ -1,0 +1,69 @@
+"""What a person has set for a logbook: kinds of screen, personal keys, readings, a checklist, rulings, sizes."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+import msgspec
+
+from metrograph.errors import MetrographError
+from metrograph.log.lexicon import Checklist, Kind, Lexicon, ReadingKind, load_lexicon
+from metrograph.log.quantities.units import Family
+from metrograph.run.rulings import Rulings
+
+
+class _Written(msgspec.Struct, frozen=True, rename={"same_as": "same-as", "not_same_as": "not-same-as"}):
+    """What ``metrograph.toml`` may hold; see ``Lexicon`` for what it means."""
+
+    kinds: dict[str, Kind] = {}
+    personal: tuple[str, ...] = ()
+    measures: dict[str, ReadingKind] = {}
+    checklist: Checklist = Checklist()
+    same_as: dict[str, str | tuple[str, ...]] = {}
+    not_same_as: dict[str, str | tuple[str, ...]] = {}
+    about: Annotated[float, msgspec.Meta(gt=0, lt=1)] | None = None
+    sizes: Family | None = None
+
+
+class Settings(msgspec.Struct, frozen=True):
+    """What holds for a logbook.
+
+    lexicon: what screens are for, and what readings there are, own ones included.
+    checklist: what should be tried and read in every run.
+    rulings: what was decided about screens.
+    sizes: the family that sizes are shown in; None for the one they were said in.
+    """
+
+    lexicon: Lexicon
+    checklist: Checklist = Checklist()
+    rulings: Rulings = Rulings()
+    sizes: Family | None = None
+
+
+def usual_settings() -> Settings:
+    """What holds where nothing was set."""
+    return Settings(load_lexicon())
+
+
+def parse_settings(data: bytes, file: str) -> Settings:
+    """The settings that a file holds; raises MetrographError when it holds anything else."""
+    import tomllib
+
+    try:
+        values = tomllib.loads(data.decode())
+        unknown = values.keys() - set(_Written.__struct_encode_fields__)
+        if unknown:
+            expected = ", ".join(_Written.__struct_encode_fields__)
+            raise MetrographError(f"{file}: there is no setting “{min(unknown)}”; expected: {expected}")
+        written = msgspec.convert(values, _Written)
+    except (tomllib.TOMLDecodeError, UnicodeDecodeError, msgspec.ValidationError) as error:
+        raise MetrographError(f"{file}: {error}") from error
+    lexicon = load_lexicon().with_own(written.kinds, written.personal, written.measures, written.about)
+    rulings = Rulings(_pairs(written.same_as), _pairs(written.not_same_as))
+    return Settings(lexicon, written.checklist, rulings, written.sizes)
+
+
+def _pairs(table: dict[str, str | tuple[str, ...]]) -> frozenset[frozenset[str]]:
+    """Each title of a table with each that it stands beside."""
+    every = ((title, (beside,) if isinstance(beside, str) else beside) for title, beside in table.items())
+    return frozenset(frozenset((title, other)) for title, beside in every for other in beside)

@@ -1,1 +1,0 @@
-"""Results to something to look at. A view takes a result and returns text or bytes; it computes nothing."""

@@ -1,0 +1,88 @@
+"""Walks through results: whatever is done to all text in them is done here, keys included, and misses nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from enum import Enum
+from typing import Any, TypeVar
+
+import msgspec
+
+T = TypeVar("T")
+
+
+class Answer(msgspec.Struct, frozen=True):
+    """What in a record is the answer to a question.
+
+    key: of the question; None when the record holds no answer.
+    personal: whether it is known by itself to tell who or where.
+    values: the fields that hold answers, each a text, a tuple of texts, or None.
+    lists: the fields that hold what else could have been answered.
+    pairs: the fields that hold keys with values, and which of these keys tell an answer.
+    """
+
+    key: str | None
+    values: tuple[str, ...] = ()
+    lists: tuple[str, ...] = ()
+    pairs: Mapping[str, tuple[str, ...]] = {}
+    personal: bool = False
+
+
+class Textless(msgspec.Struct, frozen=True):
+    """A record without words of anybody's at any depth: numbers, ids, names of ours. Nobody looks into it."""
+
+
+class Answering(msgspec.Struct, frozen=True):
+    """A record that holds an answer; whether it may be shown depends on what was asked."""
+
+    def answer(self) -> Answer:
+        """Where the answer stands."""
+        raise NotImplementedError
+
+
+def map_texts(record: T, text: Callable[[str], str], answer: Callable[[Answering], Any] | None = None) -> T:
+    """The record with a function applied to every text in it, at any depth.
+
+    Structs, tuples and dictionaries are walked through, keys of dictionaries too; two keys that become the same are
+    told apart by a number. Anything else is left as it is.
+
+    answer: applied before that to every record that holds an answer.
+    """
+
+    def visit(value: Any) -> Any:
+        if value is None or isinstance(value, int | float | Textless | Enum):
+            return value  # a name out of a set is compared by identity, and no text of anybody's
+        if isinstance(value, str):
+            return text(value)
+        if isinstance(value, msgspec.Struct):
+            known = answer(value) if answer is not None and isinstance(value, Answering) else value
+            return _rebuilt(known, visit)
+        if isinstance(value, tuple):
+            return tuple([visit(item) for item in value])
+        if isinstance(value, dict):
+            return _with_keys(value, visit)
+        return value
+
+    return visit(record)  # type: ignore[no-any-return]
+
+
+def _rebuilt(record: msgspec.Struct, visit: Callable[[Any], Any]) -> msgspec.Struct:
+    """A record of the same kind; the very same one where nothing in it has changed."""
+    changed = {}
+    for name in record.__struct_fields__:
+        before = getattr(record, name)
+        after = visit(before)
+        if after is not before:
+            changed[name] = after
+    return msgspec.structs.replace(record, **changed) if changed else record
+
+
+def _with_keys(values: dict[Any, Any], visit: Callable[[Any], Any]) -> dict[Any, Any]:
+    visited: dict[Any, Any] = {}
+    for key, value in values.items():
+        name, number = visit(key), 1
+        while name in visited:
+            number += 1
+            name = f"{visit(key)} {number}"
+        visited[name] = visit(value)
+    return visited

@@ -1,0 +1,33 @@
+"""Shows results in tests as the commands show them: laid out, reported, written."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from metrograph.compare.records import Side
+from metrograph.ledgers.comparison import Comparison, compare
+from metrograph.present.charts.layouts.lanes import Lanes, lay_lanes
+from metrograph.present.report.comparison import ROOM, comparison_report
+from metrograph.present.report.material import Material
+from metrograph.present.report.model import Drawing
+from metrograph.present.report.run import run_report
+from metrograph.present.terminal.paper import Paper
+from metrograph.present.terminal.table import room_for
+from metrograph.present.terminal.writer import write
+from metrograph.run.records import Run
+
+
+def show_sides(sides: Sequence[Side], paper: Paper) -> str:
+    """A comparison of these sides."""
+    return show_comparison(compare(sides), lay_lanes([run for side in sides for run in side.runs]), paper)
+
+
+def show_comparison(comparison: Comparison, lanes: Lanes, paper: Paper) -> str:
+    """A comparison with its timelines."""
+    material = Material(comparison, (Drawing("lanes", lanes),))
+    return write(comparison_report(material, room_for(ROOM, paper)), paper)
+
+
+def show_run(run: Run, paper: Paper) -> str:
+    """One run with its timeline."""
+    return write(run_report(run, Drawing("lanes", lay_lanes([run]), run.run)), paper)

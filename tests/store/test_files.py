@@ -1,0 +1,102 @@
+"""Writing: whole or not at all, and never over a lock."""
+
+import errno
+import os
+import stat
+import tempfile
+import threading
+import unittest
+from pathlib import Path
+from unittest import mock
+
+from metrograph.errors import MetrographError, NotWritableError
+from metrograph.store.local import files
+
+
+class Files(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.path = self.folder / "a.metro"
+
+    def test_append_completes_a_torn_line_first(self) -> None:
+        self.path.write_text("0:01 screen La")
+        files.append(self.path, "0:02 wait\n")
+        self.assertEqual(self.path.read_text(), "0:01 screen La\n0:02 wait\n")
+
+    def test_a_full_disk_leaves_the_file_as_it_was(self) -> None:
+        self.path.write_text("0:01 wait\n")
+        real = os.write
+
+        def half_then_full(handle: int, data: bytes) -> int:
+            if len(data) < 20:
+                raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
+            return real(handle, data[: len(data) // 2])
+
+        with mock.patch("os.write", half_then_full), self.assertRaisesRegex(NotWritableError, "No space left"):
+            files.append(self.path, "0:02 note " + "x" * 60 + "\n")
+        self.assertEqual(self.path.read_text(), "0:01 wait\n")
+
+    def test_nothing_is_acknowledged_that_did_not_reach_the_disk(self) -> None:
+        self.path.write_text("")
+        with mock.patch("os.fsync", side_effect=OSError(errno.EIO, "lost")), self.assertRaises(NotWritableError):
+            files.append(self.path, "0:02 wait\n")
+        self.assertEqual(self.path.read_text(), "")
+
+    def test_create_never_overwrites_and_replace_does(self) -> None:
+        self.assertTrue(files.create(self.path, "one"))
+        self.assertFalse(files.create(self.path, "two"))
+        self.assertEqual(self.path.read_text(), "one")
+        files.replace(self.path, "three")
+        self.assertEqual(self.path.read_text(), "three")
+        self.assertEqual([path.name for path in self.folder.iterdir()], ["a.metro"])
+
+    def test_a_failed_replace_leaves_the_old_content_and_no_litter(self) -> None:
+        self.path.write_text("old")
+        with mock.patch("os.fsync", side_effect=OSError(errno.EIO, "lost")), self.assertRaises(NotWritableError):
+            files.replace(self.path, "new")
+        self.assertEqual([path.read_text() for path in self.folder.iterdir()], ["old"])
+
+    def test_a_new_name_is_on_the_disk_as_well_as_its_content(self) -> None:
+        flushed: list[tuple[bool, bool]] = []
+        real = os.fsync
+
+        def flush(handle: int) -> None:
+            flushed.append((stat.S_ISDIR(os.fstat(handle).st_mode), self.path.exists()))
+            real(handle)
+
+        for write in (files.create, files.replace):
+            with mock.patch("os.fsync", flush):
+                write(self.path, "new")
+            self.assertEqual(flushed[-1], (True, True))  # the folder, and after the file has its name
+        self.assertEqual(flushed[0], (False, False))
+
+    def test_one_holds_the_lock_at_a_time(self) -> None:
+        order: list[str] = []
+
+        def second() -> None:
+            with files.locked(self.folder):
+                order.append("second")
+
+        with files.locked(self.folder):
+            other = threading.Thread(target=second)
+            other.start()
+            other.join(0.05)
+            order.append("first")
+        other.join()
+        self.assertEqual(order, ["first", "second"])
+
+    def test_a_lock_that_is_never_let_go_is_given_up_on(self) -> None:
+        refused = self.assertRaisesRegex(NotWritableError, "another program")
+        patience = mock.patch.object(files, "_PATIENCE", 0.01)
+        with files.locked(self.folder), patience, refused, files.locked(self.folder):
+            self.fail("two hold the lock")
+
+    def test_missing_files_and_folders_are_said(self) -> None:
+        with self.assertRaisesRegex(MetrographError, "there is no run log"):
+            files.read_bytes(self.path, "run log")
+        with self.assertRaisesRegex(MetrographError, "cannot be read"):
+            files.read_bytes(self.folder, "run log")
+        with self.assertRaisesRegex(NotWritableError, "cannot be written"):
+            files.replace(self.folder / "gone" / "b", "x")
