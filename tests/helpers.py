@@ -19,7 +19,7 @@ from metrograph.log.quantities.ranges import Range
 from metrograph.log.reader import read_log
 from metrograph.log.verbs import VERBS, Content, Shape, Verb
 from metrograph.plan.plan import Plan, plan_of
-from metrograph.run.fold import fold
+from metrograph.run.folding.fold import fold
 from metrograph.run.records import Run
 from metrograph.run.route import ScreenKey
 

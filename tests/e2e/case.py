@@ -8,7 +8,6 @@ import subprocess
 import sys
 import tempfile
 import unittest
-from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -27,7 +26,7 @@ class LogbookCase(unittest.TestCase):
         self.folder = Path(folder.name)
         book = Logbook(self.folder)
         make_logbook(self.folder)
-        new_card(book, "larkmoor-8.0-heron", Release("Larkmoor", "8.0", "Heron", released=date(2026, 4, 28)))
+        new_card(book, "larkmoor-8.0-heron", Release("Larkmoor", "8.0", "Heron", released="2026-04-28"))
         new_card(book, "bench-vm", Rig(memory=4 << 30))
 
     def run_command(self, *words: str, **variables: str) -> subprocess.CompletedProcess[str]:

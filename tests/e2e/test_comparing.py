@@ -56,7 +56,7 @@ class Story(DemoCase):
         self.assertIn("disk-hidden: The disk screen lists no disk (blocker, Disk). larkmoor-8.0-heron: the only run that came by,"
                       " only on rigs like loan-laptop", text)  # fmt: skip
         self.assertIn("it cost 7:20; way round: storage controller switched to its plain mode in the firmware.", text)
-        self.assertIn("attempts\t1\t1 (1–2)\n", self.ok("effort", SEVEN, EIGHT))
+        self.assertIn("attempts\t1\t1\n", self.ok("effort", SEVEN, EIGHT))
 
     def test_what_the_beta_brought(self) -> None:
         text = self.ok("compare", EIGHT, NINE)
@@ -66,7 +66,7 @@ class Story(DemoCase):
         self.assertIn("New screen “Extra drivers” (extras).", text)
         self.assertIn("The disk screen “Disk” is now called “Where should it go?”.", text)
         self.assertIn("“Where should it go?” now asks for selection (small).", text)
-        self.assertIn("to installed: −4:30 shorter (between −6:29 and −2:26), clear", text)
+        self.assertIn("to installed: 4:30 sooner (95 %: 2:26 to 6:29 sooner), clear", text)
 
     def test_what_healed_what_broke_and_what_nobody_knows(self) -> None:
         rows = {
@@ -93,15 +93,15 @@ class Story(DemoCase):
         self.assertIn(
             "The images were of different age, so first updates differ for that alone. 4 to 11 days | 49 days", text
         )
-        self.assertIn("to updated: +17:44 longer", text)
+        self.assertIn("to updated: 17:44 later", text)
         heron = self.json("trend", "updates")[0]
-        self.assertEqual([point["median"][0] for point in heron["points"]], [41, 12.5, 412])
+        self.assertEqual([point["median"][0] for point in heron["points"]], [41, 12, 412])
 
     def test_the_same_installer_with_a_lighter_desktop(self) -> None:
         found = self.json("kinship")
         self.assertIn([EIGHT, WREN], [sorted({EIGHT, WREN} & set(family)) for family in found["families"]])
         self.assertFalse(any({OSTERBY, NINE} & set(family) for family in found["families"] if EIGHT in family))
-        self.assertRegex(self.ok("compare", EIGHT, WREN), r"memory \(installed\): −\d+ MiB less .*, clear\n")
+        self.assertRegex(self.ok("compare", EIGHT, WREN), r"memory \(installed\): \d+ MiB less .*, clear\n")
 
     def test_questions_in_a_terminal_and_a_gap_that_stays_a_range(self) -> None:
         found = self.json("compare", EIGHT, OSTERBY)
@@ -111,7 +111,7 @@ class Story(DemoCase):
         self.assertIn(["Installing packages", "Copying files"], rows)
         text = self.ok("issues", OSTERBY)
         self.assertIn("it cost 8:50–12:50; way round: the third source of the list.", text)
-        self.assertIn("to the desktop\t21:44–25:44\t19:52\t", self.ok("compare", EIGHT, OSTERBY))
+        self.assertIn("to the desktop\t21:44–25:44\t19:24\t", self.ok("compare", EIGHT, OSTERBY))
         contrast = next(each for each in found["contrasts"] if each["name"] == "installed")
         self.assertLess(contrast["difference"][0], contrast["difference"][1])
         self.assertEqual(found["times"][0]["paused"], [2730, 2730])

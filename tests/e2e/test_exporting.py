@@ -1,6 +1,7 @@
 """Out and in again through the commands."""
 
 import json
+import re
 import shutil
 from pathlib import Path
 
@@ -8,7 +9,7 @@ from pyarrow import dataset
 
 from metrograph.demo import copy_demo
 from tests.e2e.case import LogbookCase
-from tests.helpers import call
+from tests.helpers import ROOT, call
 
 
 class Exporting(LogbookCase):
@@ -51,10 +52,12 @@ class Exporting(LogbookCase):
 
     def test_tables_go_out_and_come_in(self) -> None:
         self.assertEqual(
-            self.export("csv", "larkmoor-7.0-heron", "-o", "tables", "--show-personal"), "tables: 8 tables of 2 runs\n"
+            self.export("csv", "larkmoor-7.0-heron", "-o", "tables", "--show-personal"), "tables: 21 tables of 2 runs\n"
         )
-        names = sorted(path.stem for path in (self.book.path / "tables").iterdir())
-        self.assertEqual(names, ["checks", "choices", "cues", "headers", "issues", "readings", "runs", "screens"])
+        documented = re.findall(
+            r"^\| `(\w+)` \|", (ROOT / "docs/tables.md").read_text().split("## The JSON")[0], re.MULTILINE
+        )
+        self.assertEqual({path.stem for path in (self.book.path / "tables").iterdir()}, set(documented))
         self.assertIn("2 runs written", self.take_in(0, "csv", str(self.book.path / "tables")))
         first = (self.book.path / "tables/choices.csv").read_text()
         self.assertIn(',"\'+office, +printing, -games",', first)
@@ -68,7 +71,9 @@ class Exporting(LogbookCase):
         found = readings.to_table(
             filter=(dataset.field("name") == "memory") & (dataset.field("release") == "osterby-2026.1")
         )
-        self.assertEqual((found["value"].to_pylist(), str(found.schema.field("value").type)), ([96 * 2**20], "double"))
+        self.assertEqual(
+            (found["value_low"].to_pylist(), str(found.schema.field("value_low").type)), ([96 * 2**20], "double")
+        )
 
     def test_chapters_markdown_and_what_is_no_single_run(self) -> None:
         self.assertTrue(

@@ -19,7 +19,8 @@ class Cards(LogbookCase):
         self.ok("release", "new", "larkmoor-9.1-heron", "--like", "larkmoor-9.0-heron")
         card = self.json("release", "show", "larkmoor-9.1-heron")
         self.assertEqual(
-            (card["minimum"]["memory"], card["recommended"]["disk"], card["base"]), (2 << 30, 20 * 10**9, "Moor 4")
+            (card["minimum"]["memory"]["text"], card["recommended"]["disk"]["amount"], card["base"]),
+            ("2 GiB", [20 * 10**9, 20 * 10**9], "Moor 4"),
         )
         self.assertEqual((card["version"], card["released"], card["claims"]), ("9.1", None, None))
         self.assertIn("minimum memory       2 GiB", self.ok("release", "show", "larkmoor-9.0-heron"))
@@ -32,7 +33,7 @@ class Cards(LogbookCase):
                 "--recommended-memory: less memory is recommended",
             ),
             (("--released", "2026-02-01", "--supported-until", "2026-01-01"), "--supported-until: support ends before"),
-            (("--claims-boot", "soon"), "--claims-boot “soon” cannot be read"),
+            (("--claims-boot", "soon"), "--claims-boot “soon”: this is no amount; expected: a time"),
             (("--checksum", "sha256:12"), "--checksum has a wrong value"),
             (("--like", "larkmoor-8.0-hern"), "did you mean larkmoor-8.0-heron?"),
         ):

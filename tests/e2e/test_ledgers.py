@@ -27,7 +27,7 @@ class OnTheDemo(unittest.TestCase):
     def test_every_ledger_of_the_whole_logbook_and_of_named_releases(self) -> None:
         readings = self.rows("readings", "larkmoor-7.0-heron", "larkmoor-8.0-heron")
         memory = next(row for row in readings if (row["name"], row["state"]) == ("memory", "installed"))
-        self.assertEqual([figure["runs"] for figure in memory["figures"]], [2, 4])
+        self.assertEqual([figure["runs"] for figure in memory["figures"]], [2, 3])
         self.assertIn("printer got worse in larkmoor-8.0-heron.", self.ok("checks"))
         self.assertIn("printer is well again in larkmoor-9.0-beta-heron.", self.ok("checks"))
         kernel = next(row for row in self.rows("facts") if row["name"] == "kernel")
@@ -35,7 +35,7 @@ class OnTheDemo(unittest.TestCase):
         broken = [row["what"] for row in self.rows("claims", "larkmoor-8.0-heron") if row["holds"] is False]
         self.assertEqual(broken, ["disk used", "time until installed"])
         beta = next(row for row in self.rows("weight") if row["release"] == "larkmoor-9.0-beta-heron")
-        self.assertEqual((beta["updates"], beta["age"], beta["restart"]), (412, 49, True))
+        self.assertEqual((beta["updates"], beta["age"], beta["restart"]), ([412, 412], [49, 49], True))
         for ledger in ("readings", "checks", "facts", "claims", "weight"):
             self.assertIn("larkmoor-8.0-wren", self.ok(ledger))
 

@@ -5,7 +5,7 @@ import unittest
 from metrograph.log.cues import Cue
 from metrograph.log.writer import format_line
 from metrograph.plan.prediction import left_over, predict
-from metrograph.run.fold import fold
+from metrograph.run.folding.fold import fold
 from tests.helpers import LEXICON, log_of, plan_from
 
 PLAN = plan_from(

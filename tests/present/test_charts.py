@@ -9,6 +9,7 @@ from xml.etree import ElementTree as ET
 
 from matplotlib.text import Text
 
+from metrograph.compare.align.merge import selection_of
 from metrograph.compare.records import Side
 from metrograph.ledgers.trend import Trend
 from metrograph.measures.spread import spread
@@ -75,7 +76,7 @@ def trends(sides: Sequence[Side]) -> list[Trend]:
 def laid(sides: Sequence[Side]) -> dict[str, Any]:
     """What each chart is drawn from."""
     return {
-        name: trends(sides) if chart.lay_out is None else chart.lay_out(sides, NO_RULINGS)
+        name: trends(sides) if chart.lay_out is None else chart.lay_out(sides, NO_RULINGS, selection_of(sides))
         for name, chart in CHARTS.items()
     }
 

@@ -24,7 +24,7 @@ from metrograph.present.report.material import Material
 from metrograph.present.report.model import Drawing
 from metrograph.run.cards import Claims, Release
 from metrograph.run.rulings import NO_RULINGS
-from tests.helpers import demo_side, run_of
+from tests.helpers import demo_side, run_of, said
 
 HOSTILE = '</script><script>alert(1)</script><img src=x onerror=alert(2)>" onfocus="alert(3) {{ 7*7 }} ${x} \u202egnihtemos \x1b[31m'
 CUES = (
@@ -50,8 +50,8 @@ class Looking(HTMLParser):
 
 
 def material(*sides: Side) -> Material:
-    cards = {side.name: Release(claims=Claims(disk=1 << 30)) for side in sides}
-    group = Group({side.name: [digest(run) for run in side.runs] for side in sides}, ("",) * len(sides), cards)
+    cards = {side.name: Release(claims=Claims(disk=said("1 GiB"))) for side in sides}
+    group = Group.of({side.name: [digest(run) for run in side.runs] for side in sides}, ("",) * len(sides), cards)
     lanes = Drawing("lanes", lay_lanes([run for side in sides for run in side.runs]), "Timelines")
     strip = Drawing("strip", lay_strip(sides, NO_RULINGS), "Stops <b>")
     return Material(compare(sides), (lanes, strip), facts_ledger(group), claims_ledger(group))
@@ -137,7 +137,7 @@ class Markdown(unittest.TestCase):
         self.assertIn("- “Keyboard” has moved across the restart", text)
         self.assertIn("| printer | fail | pass |", text)
         self.assertIn("| kernel | 7.2.4 | 7.5.1 ↑ |", text)
-        self.assertIn("| larkmoor-8.0-heron | disk used | 1 GiB | 11.6 GiB | 4 | no |", text)
+        self.assertIn("| larkmoor-8.0-heron | disk used | 1 GiB | 11.6 GiB | 3 | no |", text)
         self.assertNotIn("masked", text)
 
     def test_hostile_texts_make_no_markup(self) -> None:

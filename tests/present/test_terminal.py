@@ -10,7 +10,7 @@ from rich.cells import cell_len
 from rich.color import ColorSystem
 
 from metrograph.compare.records import Change, Side, What
-from metrograph.measures.show import show_reading
+from metrograph.measures.show import show_number
 from metrograph.present.charts.layouts.lanes import lay_lanes
 from metrograph.present.report.model import Column, Row, Table, texts
 from metrograph.present.safe import readable, visible
@@ -150,15 +150,15 @@ class Sentences(unittest.TestCase):
 
     def test_times_known_between_bounds_differ_between_bounds(self) -> None:
         cut, whole = (
-            run_of("0:00 wait\n1:00 cut 1:00..5:00\n2:00 end done", "a"),
-            run_of("0:00 wait\n4:00 end done", "b"),
+            run_of("0:00 screen Disk\n1:00 cut 1:00..5:00\n2:00 end done", "a"),
+            run_of("0:00 screen Disk\n4:00 end done", "b"),
         )
         text = show_sides([Side("a", (cut,)), Side("b", (whole,))], Paper(piped=True))
         self.assertIn("on the clock\t3:00–7:00\t4:00\t−3:00 to +1:00\n", text)
 
     def test_figures(self) -> None:
         self.assertEqual(
-            [show_reading(812 << 20, "bytes"), show_reading(0.5, "%"), show_reading(41, "")], ["812 MiB", "0.5 %", "41"]
+            [show_number(812 << 20, "bytes"), show_number(0.5, "%"), show_number(41, "")], ["812 MiB", "0.5 %", "41"]
         )
 
 
@@ -174,7 +174,7 @@ class Answers(unittest.TestCase):
         for count, columns in ((2, 80), (3, 80), (2, 120), (3, 120)):
             lines = self.render([demo_side(name) for name in self.NAMES[3 - count :]], columns)
             first = "\n".join(lines[:10])
-            for word in ("desktop after 19:24 → 16:34 (−2:50 shorter, ", "“Where are you?” and 2 more"):
+            for word in ("desktop after 19:24 → 16:34 (2:50 sooner, ", "“Where are you?” and 2 more"):
                 self.assertIn(word, re.sub(r"\s+", " ", first), (count, columns))
             self.assertEqual(
                 lines[10:12] if count == 3 and columns == 80 else ["", "Read with care"], ["", "Read with care"]

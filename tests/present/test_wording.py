@@ -8,7 +8,7 @@ from metrograph.measures.catalogue import MEASURES
 from metrograph.present.wording.caveats import caveat_line
 from metrograph.present.wording.changes import deviation, sentence
 from metrograph.present.wording.runs import lack, layout_difference
-from metrograph.run.layouts import LayoutDifference, Mismatch
+from metrograph.run.disk.layouts import LayoutDifference, Mismatch
 from metrograph.run.warnings import Lack, Lacking
 
 

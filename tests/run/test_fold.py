@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from metrograph.log.cues import Cue, Header, Log
 from metrograph.log.quantities.ranges import ZERO, exactly
-from metrograph.run.fold import fold
+from metrograph.run.folding.fold import fold
 from metrograph.run.records import Screen
 from tests.helpers import LEXICON, cues, run_of, seconds
 

@@ -5,8 +5,8 @@ import unittest
 from metrograph.present.terminal.disk import render_disk
 from metrograph.present.terminal.paper import Paper
 from metrograph.run.cards import Rig
-from metrograph.run.layout_warnings import layout_warnings
-from metrograph.run.layouts import Layout, Segment, layout_of, segments
+from metrograph.run.disk.layouts import Layout, Segment, layout_of, segments
+from metrograph.run.disk.warnings import layout_warnings
 from metrograph.run.warnings import warnings
 from tests.helpers import LEXICON, log_of
 

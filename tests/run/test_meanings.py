@@ -7,7 +7,7 @@ from metrograph.log.cues import Word
 from metrograph.log.line import parse_line
 from metrograph.log.verbs import VERBS
 from metrograph.log.writer import format_words
-from metrograph.run.fold import fold
+from metrograph.run.folding.fold import fold
 from tests.helpers import log_of
 
 BASE = "0:00 phase live\n0:01 screen Disk\n0:02 issue disk-hidden: x\n{before}{cue}2:00 note over"

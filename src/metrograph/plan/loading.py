@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from metrograph.errors import MetrographError
 from metrograph.plan.plan import Plan, plan_of
-from metrograph.run.fold import fold
+from metrograph.run.folding.fold import fold
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.reading import LogReader
 from metrograph.store.selection import select

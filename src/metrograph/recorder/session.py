@@ -19,7 +19,7 @@ from metrograph.plan.prediction import Offer, predict
 from metrograph.plan.status import Status
 from metrograph.plan.status import status as status_of
 from metrograph.privacy.gate import SecretError, check
-from metrograph.run.fold import fold
+from metrograph.run.folding.fold import fold
 from metrograph.run.records import Run
 from metrograph.store.clock import Instant, elapsed
 from metrograph.store.local.logbook import Logbook

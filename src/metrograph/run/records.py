@@ -11,7 +11,7 @@ from typing import Literal
 import msgspec
 
 from metrograph.log.quantities.ranges import ZERO, Range, total
-from metrograph.run.layouts import Layout
+from metrograph.run.disk.layouts import Layout
 from metrograph.run.noted import (
     Addition,
     Aside,

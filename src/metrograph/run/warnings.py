@@ -15,12 +15,12 @@ from metrograph.log.quantities.quantity import loose_unit
 from metrograph.log.quantities.times import format_time
 from metrograph.log.verbs import VERBS, Content, Rule
 from metrograph.run.cards import Rig
-from metrograph.run.layout_warnings import layout_warnings
-from metrograph.run.layouts import FOUND, layout_of
-from metrograph.run.meanings import said_of
+from metrograph.run.disk.layouts import FOUND, layout_of
+from metrograph.run.disk.warnings import layout_warnings
+from metrograph.run.folding.meanings import said_of
+from metrograph.run.folding.timeline import lay_out
+from metrograph.run.folding.trouble import called, troubles
 from metrograph.run.records import Run
-from metrograph.run.timeline import lay_out
-from metrograph.run.trouble import called, troubles
 
 _LONG_SILENCE = 2 * 3600 * 1000
 """Milliseconds without a cue, hands on, after which somebody has probably gone away."""

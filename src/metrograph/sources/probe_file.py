@@ -15,7 +15,7 @@ from metrograph.log.lexicon import Lexicon, is_after_restart
 from metrograph.log.quantities.sizes import format_size
 from metrograph.log.quantities.times import format_time
 from metrograph.privacy.gate import clean
-from metrograph.run.fold import fold
+from metrograph.run.folding.fold import fold
 from metrograph.sources.protocol import Event, Outside
 
 LARGEST = 1 << 20

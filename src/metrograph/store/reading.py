@@ -8,7 +8,7 @@ from metrograph.log.cues import Fault, Log
 from metrograph.log.lexicon import Lexicon
 from metrograph.log.reader import read_log_bytes
 from metrograph.privacy.gate import sift
-from metrograph.run.fold import fold
+from metrograph.run.folding.fold import fold
 from metrograph.run.records import Run
 from metrograph.run.rulings import Rulings
 from metrograph.store.protocol import Store

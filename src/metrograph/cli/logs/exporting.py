@@ -177,7 +177,7 @@ class _Sources:
     def shown(self, show_personal: bool) -> tuple[tuple[Run, ...], Document]:
         """The runs, and the document of their logs, as others may see them."""
         from metrograph.present.files.document import document
-        from metrograph.run.fold import fold
+        from metrograph.run.folding.fold import fold
 
         runs = tuple(fold(log, run, self.reader.lexicon) for run, log in self.logs)
         return masked(self.environment, runs, (runs, document(self.logs)), show_personal)

@@ -13,7 +13,7 @@ from metrograph.errors import MetrographError
 from metrograph.log.quantities.times import format_time
 from metrograph.log.writer import format_line
 from metrograph.present.wording.runs import layout_difference
-from metrograph.run.layouts import layout_differences
+from metrograph.run.disk.layouts import layout_differences
 from metrograph.sources.ingest import Timing, cues_on_run_time, ingest
 from metrograph.sources.probe_file import LARGEST, Probed, ProbeFile, check_state, read_probed
 from metrograph.store.local.files import read_bytes

@@ -64,7 +64,7 @@ def _tell_deviations(environment: Environment, book: Logbook, name: str, before:
     from metrograph.plan.loading import load_plan
     from metrograph.plan.plan import new_deviations
     from metrograph.present.wording.changes import deviation
-    from metrograph.run.fold import fold
+    from metrograph.run.folding.fold import fold
     from metrograph.store.reading import LogReader
 
     reader = LogReader(book)

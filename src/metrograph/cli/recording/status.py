@@ -8,7 +8,7 @@ from metrograph.cli.environment import environment_of
 from metrograph.cli.options import JsonOption, LogbookOption, RunOption, command_app, examples
 from metrograph.plan.loading import load_plan
 from metrograph.plan.status import status as status_of
-from metrograph.run.fold import fold
+from metrograph.run.folding.fold import fold
 from metrograph.store.clock import elapsed
 from metrograph.store.reading import LogReader
 from metrograph.store.selection import find_run

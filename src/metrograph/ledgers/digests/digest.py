@@ -12,6 +12,7 @@ from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import figures_of
 from metrograph.measures.spread import Taken
 from metrograph.privacy.mask import Mask
+from metrograph.run.folding.phases import UPDATE
 from metrograph.run.noted import (
     Addition,
     Check,
@@ -23,7 +24,6 @@ from metrograph.run.noted import (
     Todo,
     Verdict,
 )
-from metrograph.run.phases import UPDATE
 from metrograph.run.records import Issue, Run
 from metrograph.run.route import Route, ScreenKey, route_of, screen_key
 

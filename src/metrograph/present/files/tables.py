@@ -21,7 +21,7 @@ from metrograph.log.cues import Log
 from metrograph.log.escapes import join_list
 from metrograph.log.quantities.ranges import Range
 from metrograph.run import noted, records
-from metrograph.run.layouts import Layout
+from metrograph.run.disk.layouts import Layout
 from metrograph.run.records import Run
 from metrograph.sources.csv_logs import CUES, HEADERS, guarded
 
@@ -197,4 +197,6 @@ def _cell(value: Value) -> str:
         return guarded(value)
     if isinstance(value, datetime):
         return value.isoformat()
+    if isinstance(value, bool):
+        return str(value).lower()
     return f"{value:.15g}" if isinstance(value, float) else str(value)

@@ -91,9 +91,8 @@ def _each(run: Run) -> m.Sections:
 
 
 def _below(comparison: Comparison) -> tuple[str, ...]:
-    """What the others are held against, and what the difference is that tables show."""
-    base, other = ends(comparison)
-    return (f"baseline: {comparison.baseline}; differences are those of {other} to {base}",)
+    """What the others are held against."""
+    return (f"baseline: {comparison.baseline}",)
 
 
 def _circumstances(comparison: Comparison) -> tuple[str, ...]:
@@ -244,7 +243,9 @@ def _times(comparison: Comparison) -> tuple[m.Section, ...]:
     rows = [_time_row(name, comparison) for name in times if name in names]
     phases = dict.fromkeys(phase for times in comparison.times for phase in times.phases)
     rows += [_phase_row(phase, comparison) for phase in phases]
-    return m.section("Times", m.Table(columns, tuple(rows), key="(in brackets: hands-on)"))
+    base, other = ends(comparison)
+    key = f"(in brackets: hands-on; the difference is that of {other} to {base})"
+    return m.section("Times", m.Table(columns, tuple(rows), key=key))
 
 
 def _time_row(name: str, comparison: Comparison) -> m.Row:

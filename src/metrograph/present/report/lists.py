@@ -7,6 +7,7 @@ from typing import Any
 
 import msgspec
 
+from metrograph.log.quantities.quantity import Quantity
 from metrograph.log.quantities.ranges import exactly
 from metrograph.log.quantities.sizes import show_size
 from metrograph.log.quantities.times import format_time, show_duration
@@ -58,11 +59,11 @@ def _value(path: str, value: Any) -> str:
         return ""
     if isinstance(value, bool):
         return "yes" if value else "no"
-    if key in {"installation", "boot"}:
-        return show_duration(exactly(round(value * 1000)))
+    if isinstance(value, Quantity):
+        return value.text
     if isinstance(value, tuple):
         return ", ".join(value)
-    return show_size(value) if key in {"memory", "disk", "image_size"} else str(value)
+    return show_size(value) if key in {"memory", "disk", "image_size"} and isinstance(value, int) else str(value)
 
 
 def status_report(status: Status) -> m.Report:

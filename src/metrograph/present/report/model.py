@@ -6,7 +6,7 @@ from typing import Any
 
 import msgspec
 
-from metrograph.run.layouts import Layout
+from metrograph.run.disk.layouts import Layout
 
 NOTHING = "—"
 """Stands where there is nothing to show."""

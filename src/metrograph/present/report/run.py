@@ -8,7 +8,7 @@ from metrograph.log.quantities.times import show_duration
 from metrograph.present.report import model as m
 from metrograph.present.wording import noted, runs
 from metrograph.present.wording.figures import counted
-from metrograph.run.layouts import layout_differences
+from metrograph.run.disk.layouts import layout_differences
 from metrograph.run.records import Run, Screen
 
 

@@ -6,7 +6,7 @@ from metrograph.present.palette import OWN_COLOURS
 from metrograph.present.terminal.paper import Paper
 from metrograph.present.terminal.table import render_lines
 from metrograph.present.wording.disks import disk_title, other_lines, segment_lines
-from metrograph.run.layouts import Layout, Segment, segments
+from metrograph.run.disk.layouts import Layout, Segment, segments
 
 _INK, _FREE, _UNKNOWN = "█▓", "·", "?"  # neighbours differ in ink too, for those without colour
 _WIDEST = 100  # columns of the bar with its margins

@@ -19,7 +19,7 @@ from metrograph.present.terminal.disk import render_disk
 from metrograph.present.terminal.lanes import render_lanes
 from metrograph.present.terminal.paper import Paper
 from metrograph.present.terminal.table import fit, render_lines, render_table
-from metrograph.present.terminal.text import shorten, wrap
+from metrograph.present.terminal.text import shorten, width, wrap
 
 _LABEL = 15  # columns before a value
 
@@ -49,11 +49,19 @@ class _Writer:
         """The title, whose line may go on, and what stands below it at once."""
         if not report.title:
             return ""
-        lines = [report.title] if report.rest else render_lines([report.title], self.paper, indent=0).splitlines()
-        head = "\n".join(self.paper.heading(line) for line in lines)
-        end = report.rest + self.paper.ink(report.strong, bold=True)
-        below = "".join(f"{line}\n" for line in report.lines) + "".join(map(self.section, report.head))
-        return f"{head}{end}\n{below}"
+        lines = render_lines([report.title + report.rest], self.paper, indent=0).splitlines()
+        if report.rest and lines[0].startswith(report.title):
+            head = self.paper.heading(report.title) + "\n".join(lines).removeprefix(report.title)
+        else:
+            head = "\n".join(map(self.paper.heading, lines))
+        below = "".join(map(self.below, report.lines)) + "".join(map(self.section, report.head))
+        return f"{head}{self.paper.ink(report.strong, bold=True)}\n{below}"
+
+    def below(self, line: str) -> str:
+        """A line below the title, whose columns are kept while it fits."""
+        if width(line) <= self.paper.width:
+            return f"{line}\n"
+        return render_lines([line], self.paper, indent=len(line) - len(line.lstrip()))
 
     def part(self, part: Section | Sections) -> str:
         if isinstance(part, Sections):
@@ -111,7 +119,7 @@ class _Writer:
         if table.room is not None:
             self.legends[table.key] = None
             return ""
-        return self.paper.ink(table.key, dim=True) + "\n"
+        return "".join(f"{self.paper.ink(line, dim=True)}\n" for line in wrap(table.key, self.paper.width, 0))
 
     def answers(self, answers: Answers) -> str:
         """What is said of each release, of too many the latest, in at most so many lines; for a program in one each."""

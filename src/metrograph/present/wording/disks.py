@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from metrograph.log.quantities.sizes import show_size
-from metrograph.run.layouts import Layout, Segment, segments
+from metrograph.run.disk.layouts import Layout, Segment, segments
 
 
 def disk_title(layout: Layout) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from metrograph.present.wording.noted import joined
-from metrograph.run.layouts import LayoutDifference, Mismatch
+from metrograph.run.disk.layouts import LayoutDifference, Mismatch
 from metrograph.run.records import Choice
 from metrograph.run.warnings import Lack, Lacking
 

@@ -90,8 +90,7 @@ def _quantity(value: object, unit: str) -> object:
     quantity = parse_quantity(value, unit) if isinstance(value, str) else None
     if quantity is None or quantity.amount is None:
         raise Unreadable("this is no amount", str(value), EXPECTED_SIZE if unit == BYTES else EXPECTED_TIME)
-    # A card holds plain data; whether it was a guess stands in the text.
-    return Quantity(Range(quantity.amount.low, quantity.amount.high), unit, quantity.text)
+    return quantity
 
 
 def _day(value: object) -> object:

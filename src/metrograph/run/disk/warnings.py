@@ -8,7 +8,7 @@ from metrograph.log.faults import suggest
 from metrograph.log.quantities.disks import FILE_SYSTEMS, MOUNTS
 from metrograph.log.quantities.sizes import show_size
 from metrograph.run.cards import Rig
-from metrograph.run.layouts import Layout, segments
+from metrograph.run.disk.layouts import Layout, segments
 
 _EFI_PLACES = frozenset({"/boot/efi", "/efi", "/boot"})
 _OWN_PLACES = ("/mnt/", "/media/", "/home/", "/srv/", "/var/")  # below which anything may be mounted

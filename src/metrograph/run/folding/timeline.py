@@ -10,9 +10,9 @@ from metrograph.log.cues import Cue
 from metrograph.log.lexicon import Lexicon, is_after_restart
 from metrograph.log.quantities.quantity import parse_length
 from metrograph.log.quantities.ranges import ZERO, Range, exactly
-from metrograph.run.phases import UPDATE, moves_on
+from metrograph.run.folding.phases import UPDATE, moves_on
+from metrograph.run.folding.trouble import lost_to_issues
 from metrograph.run.records import POWER_ON, Stretch, Who
-from metrograph.run.trouble import lost_to_issues
 
 
 class Visit(msgspec.Struct, frozen=True):

@@ -11,7 +11,10 @@ from metrograph.log.faults import Unreadable
 from metrograph.log.lexicon import Lexicon, Unit, is_after_restart
 from metrograph.log.quantities.quantity import Quantity, Share, parse_quantity, parse_share
 from metrograph.log.quantities.ranges import ZERO, Range
-from metrograph.run.layouts import FOUND, Layout, layout_of
+from metrograph.run.disk.layouts import FOUND, Layout, layout_of
+from metrograph.run.folding.story import Story, on_clock
+from metrograph.run.folding.timeline import Place
+from metrograph.run.folding.trouble import Trouble, troubles
 from metrograph.run.noted import (
     Addition,
     Aside,
@@ -28,9 +31,6 @@ from metrograph.run.noted import (
     Verdict,
 )
 from metrograph.run.records import POWER_ON, Attempt, Choice, How, Issue
-from metrograph.run.story import Story, on_clock
-from metrograph.run.timeline import Place
-from metrograph.run.trouble import Trouble, troubles
 
 
 def _attempts(story: Story) -> tuple[Attempt, ...]:

@@ -7,8 +7,8 @@ import msgspec
 from metrograph.log.cues import Cue
 from metrograph.log.lexicon import Lexicon
 from metrograph.log.quantities.ranges import Range, total
+from metrograph.run.folding.timeline import Place, Timeline
 from metrograph.run.records import Stretch, Who
-from metrograph.run.timeline import Place, Timeline
 
 
 class Story(msgspec.Struct, frozen=True):

@@ -7,11 +7,11 @@ from itertools import pairwise
 from metrograph.log.cues import Log
 from metrograph.log.lexicon import Lexicon, is_after_restart, load_lexicon
 from metrograph.log.quantities.ranges import Range, total
-from metrograph.run.meanings import HOW, MEANINGS, choice_of
-from metrograph.run.phases import UPDATE
+from metrograph.run.folding.meanings import HOW, MEANINGS, choice_of
+from metrograph.run.folding.phases import UPDATE
+from metrograph.run.folding.story import Story, on_clock
+from metrograph.run.folding.timeline import Timeline, joined, lay_out
 from metrograph.run.records import Choice, Clock, Milestones, Phase, Position, Run, Screen, Stretch
-from metrograph.run.story import Story, on_clock
-from metrograph.run.timeline import Timeline, joined, lay_out
 
 _ASKING = frozenset({"questions", "setup"})
 

@@ -1,0 +1,1 @@
+"""How the cues of a log become a run: whose each moment is, and what each verb means."""
