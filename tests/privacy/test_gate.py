@@ -25,6 +25,17 @@ class Reading(unittest.TestCase):
             "enter password hunter2",
             "enter pin 1234",
             "enter PIN code 12 = yes",
+            "enter passwd = a",
+            "choose psk = swordfish",
+            "enter pass = x1",
+            "enter wifi  key = abc",
+            "enter luks key = k",
+            "enter api-key = k",
+            "enter Passwort = geheim",
+            "enter mot de passe = x",
+            "enter contraseña = x",
+            "enter contrasen\u0303a = x",
+            "enter contrasena = x",
         ):
             log, faults = sift(*read_log(f"{HEADER}0:01 {body}\n"))
             self.assertEqual((len(log.cues), len(faults)), (0, 1), body)
@@ -39,6 +50,12 @@ class Reading(unittest.TestCase):
             "enter keyboard = x",
             "enter password again",
             "enter PIN-code",
+            "choose use the same password for the administrator account = yes",
+            "choose require my password to log in = yes",
+            "choose ask for the password when waking = after 5 minutes",
+            "choose password manager = KeyStore",
+            "fact password manager = KeyStore 2",
+            "choose show password = ticked",
         ):
             log, faults = sift(*read_log(f"{HEADER}0:01 {body}\n"))
             self.assertEqual((len(log.cues), faults), (1, ()), body)
@@ -54,11 +71,16 @@ class Reading(unittest.TestCase):
 
 class Writing(unittest.TestCase):
     def test_typed_secrets_are_refused_without_being_repeated(self) -> None:
-        for line in ("note root password is hunter2", "tweak x | command login --password hunter2"):
+        for line in (
+            "note root password is hunter2", "tweak x | command login --password hunter2", "issue password: hunter2",
+            "tweak x | command curl -u ana:hunter2 https://x", "tweak x | command sshpass -p hunter2 ssh y",
+            "note deb https://user:p/hunter2@host/x", "note x | x-wifi-key hunter2", "note the pin is 4711",
+        ):  # fmt: skip
             with self.assertRaises(SecretError) as refused:
                 check(parse_line(line))
             self.assertNotIn("hunter2", f"{refused.exception}{refused.exception.expected}{refused.exception.instead}")
-        check(parse_line("note mail to ana@kettle.example"))
+        for line in ("note mail to ana@kettle.example", "issue password: refused", "note a pass took 20 min"):
+            check(parse_line(line))
 
     def test_taken_in_secrets_lose_their_value(self) -> None:
         self.assertEqual(clean(parse_line("choose password = hunter2")), Cue(0, "enter", "password", ""))

@@ -3,6 +3,7 @@
 import hashlib
 import unittest
 from datetime import UTC, datetime, timedelta
+from typing import Any
 
 from metrograph.errors import MetrographError
 from metrograph.log.cues import Cue, Header
@@ -53,6 +54,24 @@ class Sources(unittest.TestCase):
         for name, source in sources(12).items():
             found = ingest(self.store, RUN, source, Timing(NOW, said="4:10"))
             self.assertEqual({cue.at for cue in found.cues}, {250_000}, name)
+
+    def test_what_was_mended_in_the_log_or_the_file_is_not_written_twice(self) -> None:
+        def take(text: str, **timing: Any) -> Any:
+            return ingest(self.store, RUN, Notes(text.encode(), "n.txt"), Timing(NOW, **timing))
+
+        take("0:10 screeen Disk\n0:15 choose swap = file\n")
+        mended = self.store.read(RUN).replace(b"swap = file", b"swap = partition")
+        self.store.put(RUN, mended, self.store.label(RUN))
+        found = take("0:10 screen Disk\n0:15 choose swap = file\n0:15 wait\n")
+        self.assertEqual([cue.verb for cue in found.written], ["wait"])
+        self.assertEqual([(cue.verb, other.verb, other.text) for cue, other in found.mended],
+                         [("screen", "note", "screeen Disk"), ("choose", "choose", "partition")])  # fmt: skip
+
+    def test_a_cut_of_unknown_length_becomes_one_of_the_run(self) -> None:
+        notes = Notes(b"0:10 screen Disk\n0:50 wait\n", "n.txt")
+        found = ingest(self.store, RUN, notes, Timing(NOW, starts=-5000, loose=((30_000, "5:00..6:00"), (1000, "?"))))
+        self.assertEqual([(cue.at, cue.verb, cue.text) for cue in found.written],
+                         [(5000, "screen", "Disk"), (25_000, "cut", "5:00..6:00"), (45_000, "wait", "")])  # fmt: skip
 
     def test_a_dry_run_writes_nothing(self) -> None:
         for source in sources(12).values():

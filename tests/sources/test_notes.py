@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from metrograph.errors import MetrographError
 from metrograph.log.cues import Cue
 from metrograph.sources.ingest import Timing, on_run_time
-from metrograph.sources.notes import TimedNote, read_notes, to_cue
+from metrograph.sources.notes import Notes, TimedNote, read_notes, to_cue
 from metrograph.store.clock import now
 
 HEADINGS = ("time", "at", "start", "when", "timestamp")
@@ -38,7 +38,7 @@ def read(text: str, name: str = "notes.txt") -> list[tuple[int, str]]:
     return [(note.at, note.text) for note in read_notes(text.encode(), name)]
 
 
-class Notes(unittest.TestCase):
+class Reading(unittest.TestCase):
     def test_captions(self) -> None:
         self.assertEqual(read(VTT), [(5250, "screen Language"), (7000, "choose swap = file | was none")])
         self.assertEqual(read(SRT), [(5250, "screen Language")])
@@ -67,6 +67,18 @@ class Notes(unittest.TestCase):
         ):
             self.assertEqual(to_cue(TimedNote(5, text)), Cue(5, "note", None, text))
 
+    def test_what_begins_like_a_cue_and_is_none_is_a_fault(self) -> None:
+        text = (
+            "0:01 screeen Disk\n0:02 screen Disk | offered a, b\nCheck it twice\n0:03 looks fine\n0:04 chose = file\n"
+        )
+        faults = Notes(text.encode(), "n.txt").faults
+        self.assertEqual([(fault.line, fault.message) for fault in faults],
+                         [(1, "there is no verb “screeen”"), (2, "“screen” has no field “offered”"),
+                          (5, "there is no verb “chose”")])  # fmt: skip
+        caption = Notes(b"WEBVTT\n\n0:01.000 --> 0:02.000\nreading\n\n", "n.vtt")
+        self.assertEqual([fault.line for fault in caption.faults], [4])
+        self.assertEqual([fault.line for fault in Notes(b"time,what\n0:01,reading\n", "n.csv").faults], [2])
+
     def test_a_secret_loses_its_value(self) -> None:
         for text in ("enter root password = hunter2", "enter root password hunter2"):
             self.assertEqual(to_cue(TimedNote(5, text)), Cue(5, "enter", "root password", ""))
@@ -92,3 +104,5 @@ class Notes(unittest.TestCase):
         self.assertEqual(
             [on_run_time(at, timing) for at in (0, 59_999, 60_000, 120_000)], [40_000, 99_999, 580_000, 641_000]
         )
+        early = Timing(now(), starts=-65_000)
+        self.assertEqual([on_run_time(at, early) for at in (0, 65_000, 70_000)], [0, 0, 5000])

@@ -7,9 +7,11 @@ import unittest
 from datetime import UTC, datetime, timedelta, timezone
 from unittest import mock
 
-from metrograph.log.cues import Header
+from metrograph.errors import MetrographError
+from metrograph.log.cues import Header, Log
 from metrograph.store import clock
 from metrograph.store.clock import ANCHOR, Instant, anchor, elapsed, renewed
+from metrograph.store.when import cue_time
 
 BEGUN = datetime(2026, 5, 2, 8, 0, tzinfo=UTC)
 START = Instant(BEGUN, "aaaa", 1000.0)
@@ -42,6 +44,14 @@ class Clocks(unittest.TestCase):
         self.assertEqual(elapsed(header, Instant(BEGUN - timedelta(days=1), "bbbb", 3630.0)), 4_200_000)
         self.assertEqual(elapsed(header, Instant(BEGUN, "aaaa", 1001.0)), 1000)
         self.assertIsNone(renewed(header, Instant(BEGUN, "bbbb", 99.0), earliest=0))
+
+    def test_a_moment_still_to_come_is_refused_where_this_clock_tells_the_time(self) -> None:
+        present, log = Instant(BEGUN + timedelta(minutes=2), "aaaa", 1120.0), Log("a-1", HEADER, ())
+        self.assertEqual([cue_time(log, present, said) for said in ("1:30", "2:50")], [90_000, 170_000])
+        with self.assertRaisesRegex(MetrographError, "--at 50:00 is still to come: the run's clock says 2:00"):
+            cue_time(log, present, "50:00")
+        told_afterwards = Log("a-1", Header("r", "b", BEGUN), ())
+        self.assertEqual(cue_time(told_afterwards, present, "50:00"), 3_000_000)
 
     def test_a_wall_clock_that_must_be_wrong_anchors_nothing(self) -> None:
         early = Instant(BEGUN + timedelta(minutes=1), "bbbb", 30.0)

@@ -47,7 +47,10 @@ class Coverage:
         noting = [(run, visit) for run, visit in visits if visit.screen.choices]
         if not noting:
             return Silence.NOT_NOTED
-        return Silence.CUT if all(_is_cut_on(run, visit) for run, visit in noting) else None
+        left = [(run, visit) for run, visit in noting if _is_left(run, visit)]
+        if not left:
+            return Silence.NOT_REACHED
+        return Silence.CUT if all(_is_cut_on(run, visit) for run, visit in left) else None
 
     def of_phases(self, side: int) -> Silence | None:
         """Why a phase that a side does not have may have been there; None where a whole run went without it."""
@@ -88,6 +91,12 @@ def _is_cut(run: Run, gap: _Gap) -> bool:
     begin = gap.before.screen.start.low if gap.before is not None else 0.0
     end = gap.after.screen.start.low if gap.after is not None else float("inf")
     return any(stretch.cut and begin <= stretch.start.low <= end for stretch in run.stretches)
+
+
+def _is_left(run: Run, visit: Passed) -> bool:
+    """Whether a run went on from a screen, so that all was noted there that was to be."""
+    front = run.position.screen
+    return run.ended == "done" or front is None or run.screens[front] != visit.screen
 
 
 def _is_cut_on(run: Run, visit: Passed) -> bool:

@@ -7,10 +7,10 @@ from collections.abc import Iterator
 import msgspec
 
 from metrograph.errors import MetrographError
-from metrograph.log.cues import Cue, Fault, Log
+from metrograph.log.cues import Cue, Fault, Header, Log
 from metrograph.log.quantities.times import format_time
 from metrograph.log.verbs import VERBS, Shape
-from metrograph.privacy.leaks import blot, secrets_in
+from metrograph.privacy.leaks import LEFT_OUT, blot, looks_secret, secrets_in
 from metrograph.privacy.secrets import is_secret, secret_key
 
 _SETTINGS = frozenset(word for word, verb in VERBS.items() if verb.shape in {Shape.SETTING, Shape.MAYBE_SETTING})
@@ -36,10 +36,8 @@ def check(cue: Cue) -> None:
         raise SecretError(
             f"the value of “{key}” is a secret and is never kept", f"the key alone: enter {key}", _key_alone(cue, key)
         )
-    for text in _texts(cue):
-        for leak in secrets_in(text):
-            message = f"this looks like a {leak.what}, and secrets are never kept"
-            raise SecretError(message, "the same without it", clean(cue))
+    for what in _leaks(cue):
+        raise SecretError(f"this looks like a {what}, and secrets are never kept", "the same without it", clean(cue))
 
 
 def clean(cue: Cue) -> Cue:
@@ -47,8 +45,18 @@ def clean(cue: Cue) -> Cue:
     key = _secret_key(cue)
     if key is not None:
         return _key_alone(cue, key)
-    fields = tuple((name, blot(value)) for name, value in cue.fields)
-    return msgspec.structs.replace(cue, text=blot(cue.text), fields=fields)
+    fields = tuple((name, LEFT_OUT if _given(name, value) else blot(value)) for name, value in cue.fields)
+    text = LEFT_OUT if _given(cue.name, cue.text) else blot(cue.text)
+    return msgspec.structs.replace(cue, text=text, fields=fields)
+
+
+def check_header(header: Header) -> None:
+    """Raises MetrographError when a line of a header holds a secret."""
+    for key, value in header.others:
+        leaks = secrets_in(value)
+        if leaks or secret_key(key, value) is not None:
+            what = leaks[0].what if leaks else key
+            raise MetrographError(f"the header line “{key}” holds what looks like a {what}, and secrets are never kept")
 
 
 def sift(log: Log, faults: tuple[Fault, ...]) -> tuple[Log, tuple[Fault, ...]]:
@@ -82,7 +90,14 @@ def _key_alone(cue: Cue, key: str) -> Cue:
     return Cue(cue.at, "enter", key, "")
 
 
-def _texts(cue: Cue) -> Iterator[str]:
-    yield cue.text
-    for _, value in cue.fields:
-        yield value
+def _leaks(cue: Cue) -> Iterator[str]:
+    """What in the texts of a cue is a secret, as a key would call it."""
+    for name, value in ((cue.name, cue.text), *cue.fields):
+        if name is not None and _given(name, value):
+            yield name
+        yield from (leak.what for leak in secrets_in(value))
+
+
+def _given(name: str | None, value: str) -> bool:
+    """Whether something that is named like a secret has one for its text: ``issue password: hunter2``."""
+    return name is not None and is_secret(name) and secret_key(name, value) is not None and looks_secret(value)

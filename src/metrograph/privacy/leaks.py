@@ -7,15 +7,18 @@ from collections.abc import Iterator
 
 import msgspec
 
-from metrograph.privacy.secrets import NEVER_KEPT
+from metrograph.privacy.secrets import HINTS, NEVER_KEPT
 
-_HINTS = ("pass", "pin", "secret", "token", "credential", "key", "://")
 _SIGNS = "@:./"  # one of them is in everything that is personal; most titles and values have none
 _KEY_BLOCK = r"-----BEGIN [A-Z ]*PRIVATE KEY-----"
-_LOGIN_IN_ADDRESS = r"(?<=://)[^\s/:@]+:[^\s/@]+(?=@)"
+_LOGIN_IN_ADDRESS = r"(?<=://)(?:[^\s/:@]+:(?!\d{1,5}/)[^\s@]+|[^\s/:@]{20,})(?=@)"
 _VALUE = r"[“\"']?(?P<value>[^\s“”\"',;|]+)"
 _KEYED = rf"(?:{NEVER_KEPT})(?:\s+(?:for|of|to)(?:\s+[\w-]+){{1,2}})?\s*(?P<sign>[:=]|\b(?:is|was)\b|\bto\b)\s*{_VALUE}"
-_OPTION = rf"(?i)--?(?:password|passphrase|passwd|token|secret)(?:=|\s+){_VALUE}"
+_OPTION = (
+    r"(?i)(?:--?(?:[\w-]{0,30}-)?(?:pass(?:word|phrase|wd|code)?|pwd|psk|token|secret|(?:api-?)?key)(?:=|\s+)"
+    rf"|\bsshpass\s+-p\s*){_VALUE}"
+)
+_LOGIN_OPTION = r"(?:-u|--user)[=\s]\s*[^\s:]+:(?P<value>[^\s“”\"',;|]+)"
 _MIXED = r"(?=\S*[^\W\d_])(?=\S*[\d!@#$%^&*+?])\S{5,}|\S*[a-z]\S*[A-Z]\S*"
 _LONGEST_VALUE = 100  # letters of a value that are looked at; the pattern takes the square of their number
 _NO_VALUE = frozenset({"yes", "no", "on", "off", "none", "asked", "empty", "set", "not", "the", "a", "too", "optional"})
@@ -31,7 +34,7 @@ _COLONS = r"(?<![\w:])[0-9a-fA-F]*:[0-9a-fA-F:]+(?![\w:])"
 _AT_HOME = frozenset({10, 169, 172, 192})
 """What addresses of a network at home begin with."""
 
-_LEFT_OUT = "[left out]"
+LEFT_OUT = "[left out]"
 
 
 class Leak(msgspec.Struct, frozen=True):
@@ -60,15 +63,19 @@ def blot(text: str) -> str:
     """The text with every secret in it left out."""
     # What is left out may bring two words together that are a secret then; with each round there is less to find.
     while secrets := secrets_in(text):
-        last = max(secrets, key=lambda secret: secret.start)
-        text = text[: last.start] + _LEFT_OUT + text[last.end :]
+        kept, end = [], 0
+        for secret in sorted(secrets, key=lambda secret: secret.start):
+            if secret.start >= end:
+                kept += [text[end : secret.start], LEFT_OUT]
+                end = secret.end
+        text = "".join(kept) + text[end:]
     return text
 
 
 def secrets_in(text: str) -> list[Leak]:
     """The secrets alone; quick where nothing hints at one, since every cue that is typed is asked for them."""
     plain = text.casefold()
-    return list(_secrets(text)) if any(hint in plain for hint in _HINTS) else []
+    return list(_secrets(text)) if any(hint in plain for hint in HINTS) else []
 
 
 def _secrets(text: str) -> Iterator[Leak]:
@@ -77,7 +84,10 @@ def _secrets(text: str) -> Iterator[Leak]:
     for match in re.finditer(_LOGIN_IN_ADDRESS, text):
         yield Leak(*match.span(), "password", secret=True)
     for match in re.finditer(_OPTION, text):
-        if not match["value"].startswith(("-", "$", "<", "[")):
+        if not match["value"].startswith(("-", "$", "<", "[", "/")):
+            yield Leak(*match.span("value"), "password", secret=True)
+    for match in re.finditer(_LOGIN_OPTION, text):
+        if not match["value"].startswith(("$", "[")):
             yield Leak(*match.span("value"), "password", secret=True)
     end = len(text.rstrip(" .”\"'"))
     for match in re.finditer(f"(?i){_KEYED}", text):
@@ -88,9 +98,14 @@ def _secrets(text: str) -> Iterator[Leak]:
 
 def _is_value(sign: str, value: str, last: bool) -> bool:
     """Whether what follows the name of a secret is one, and not a word about it."""
-    if value.lower().strip(".") in _NO_VALUE or _LEFT_OUT.startswith(value):
+    if value.lower().strip(".") in _NO_VALUE or LEFT_OUT.startswith(value):
         return False
-    return sign == "=" or (sign == ":" and last) or re.fullmatch(_MIXED, value[:_LONGEST_VALUE]) is not None
+    return sign == "=" or (sign == ":" and last) or looks_secret(value)
+
+
+def looks_secret(word: str) -> bool:
+    """Whether a word is made like a secret: with letters and other signs, with capitals within, or of digits alone."""
+    return re.fullmatch(rf"{_MIXED}|\d{{4,}}", word[:_LONGEST_VALUE].rstrip(".,;")) is not None
 
 
 def _personal(text: str) -> Iterator[Leak]:

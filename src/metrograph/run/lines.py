@@ -40,8 +40,3 @@ def line_of(release: str, card: Release | None) -> str:
     # A card that names the distribution alone means the release as a whole; the edition in its id still tells it apart.
     edition = known.edition if known.edition is not None else said.edition
     return " ".join(word for word in (distribution, edition) if word) or re.sub(r"-\d[^-]*", "", release, count=1)
-
-
-def is_taken_from_id(card: Release | None) -> bool:
-    """Whether nobody said what a release continues, so that its id had to."""
-    return card is None or not (card.line or card.distribution)

@@ -5,15 +5,19 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 import msgspec
+from rapidfuzz import fuzz
 
 from metrograph.errors import MetrographError
 from metrograph.log.cues import Cue, Log
 from metrograph.log.quantities.times import show_moment
+from metrograph.log.writer import format_line
 from metrograph.sources.protocol import Event, Outside, Source
 from metrograph.store.clock import Instant, elapsed
 from metrograph.store.protocol import Store
 from metrograph.store.reading import LogReader
 from metrograph.store.when import When, cue_time
+
+_SAME = 70  # of 100: so alike are a cue and what became of it when it was mended
 
 
 class Timing(msgspec.Struct, frozen=True):
@@ -21,21 +25,29 @@ class Timing(msgspec.Struct, frozen=True):
 
     present: the moment that counts as now.
     said: what a person says about the time of all events, as --at takes it; None for their own times.
-    starts: where on the run's time the source's own time begins, in milliseconds.
+    starts: where on the run's time the source's own time begins, in milliseconds; below zero where it began before.
     cuts: where on the source's own time real time was left out, and how much, in milliseconds.
+    loose: the same, where nobody knows how much exactly: what is said of it, which becomes a cut of the run.
     """
 
     present: Instant
     said: str | None = None
     starts: int = 0
     cuts: tuple[tuple[int, int], ...] = ()
+    loose: tuple[tuple[int, str], ...] = ()
 
 
 class Ingested(msgspec.Struct, frozen=True):
-    """What came of it. cues: all that the source said, on the run's time; written: those that were new."""
+    """What came of it.
+
+    cues: all that the source said, on the run's time; new: those that the run has not; written: those that were.
+    mended: those that somebody has mended since they were written, each with the cue that stands in the log now.
+    """
 
     cues: tuple[Cue, ...]
+    new: tuple[Cue, ...]
     written: tuple[Cue, ...]
+    mended: tuple[tuple[Cue, Cue], ...] = ()
 
 
 def ingest(store: Store, run: str, source: Source, timing: Timing, dry_run: bool = False) -> Ingested:
@@ -45,20 +57,53 @@ def ingest(store: Store, run: str, source: Source, timing: Timing, dry_run: bool
     """
     log = LogReader(store).log(run)
     cues = cues_on_run_time(source, log, timing)
+    mended = tuple(_mended(cues, log))
+    there = {*log.cues, *(cue for cue, _ in mended)}
+    new = tuple(cue for cue in dict.fromkeys(cues) if cue not in there)
     if dry_run:
-        return Ingested(cues, ())
-    written = store.append(run, cues, When(timing.present, given=True), only_new=True)
-    return Ingested(cues, written.cues)
+        return Ingested(cues, new, (), mended)
+    written = store.append(run, new, When(timing.present, given=True), only_new=True)
+    return Ingested(cues, new, written.cues, mended)
 
 
 def cues_on_run_time(source: Source, log: Log, timing: Timing) -> tuple[Cue, ...]:
     """What a source says, each cue with its time on the run's clock."""
-    return tuple(_placed(source.events(), source, log, timing))
+    placed = [*_placed(source.events(), source, log, timing), *_loose(timing)]
+    return tuple(sorted(placed, key=lambda cue: cue.at)) if timing.loose else tuple(placed)
 
 
 def on_run_time(at: int, timing: Timing) -> int:
     """A time of the source on the run's time, in milliseconds."""
+    return max(_moved(at, timing), 0)  # what was said before the run began stands at its beginning
+
+
+def _moved(at: int, timing: Timing) -> int:
     return at + timing.starts + sum(length for place, length in timing.cuts if place <= at)
+
+
+def _loose(timing: Timing) -> Iterable[Cue]:
+    within = ((_moved(at, timing), said) for at, said in timing.loose)
+    return (Cue(at, "cut", None, said) for at, said in within if at >= 0)
+
+
+def _mended(cues: Iterable[Cue], log: Log) -> Iterable[tuple[Cue, Cue]]:
+    """The cues that stand in the log in other words, at the same moment: a person has mended one or the other."""
+    known, arrived = set(log.cues), set(cues)
+    spare: dict[int, list[Cue]] = {}
+    for cue in log.cues:
+        if cue not in arrived:
+            spare.setdefault(cue.at, []).append(cue)
+    for cue in dict.fromkeys(cues):
+        others = spare.get(cue.at, []) if cue not in known else []
+        best = max(others, key=lambda other: _likeness(cue, other), default=None)
+        if best is not None and _likeness(cue, best) >= _SAME:
+            others.remove(best)
+            yield cue, best
+
+
+def _likeness(one: Cue, other: Cue) -> float:
+    """From 0 to 100, by what was written; that one of them is a note makes no difference."""
+    return fuzz.ratio(*(format_line(cue).removeprefix("note ") for cue in (one, other)))
 
 
 def _placed(events: Iterable[Event], source: Source, log: Log, timing: Timing) -> Iterable[Cue]:

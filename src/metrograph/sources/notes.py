@@ -8,12 +8,14 @@ import re
 from collections.abc import Iterator
 
 import msgspec
+from rapidfuzz import fuzz
 
 from metrograph.errors import MetrographError
-from metrograph.log.cues import Cue
+from metrograph.log.cues import Cue, Fault
 from metrograph.log.faults import Unreadable
 from metrograph.log.line import parse_line
 from metrograph.log.quantities.times import milliseconds_of
+from metrograph.log.verbs import VERBS
 from metrograph.privacy.gate import clean
 from metrograph.privacy.leaks import blot
 from metrograph.sources.protocol import Event, Outside
@@ -24,13 +26,15 @@ _ARROW = re.compile(rf"\s*{_TIME}\s*-->")
 _TAG = re.compile(r"<[^<>]{0,100}>")
 _TIME_COLUMNS = ("time", "at", "start", "when", "timestamp")
 _LARGEST = 64 << 20  # bytes
+_NEARLY = 85  # of 100; “screeen” and “chose” are nearly verbs, “need” and “looks” are not
 
 
 class TimedNote(msgspec.Struct, frozen=True):
-    """What was noted. at: milliseconds on the notes' own time."""
+    """What was noted. at: milliseconds on the notes' own time; line: where it ends in the file, from 1."""
 
     at: int
     text: str
+    line: int = 0
 
 
 class Notes:
@@ -41,6 +45,11 @@ class Notes:
     def __init__(self, data: bytes, name: str) -> None:
         self.name = name
         self._notes = read_notes(data, name)
+
+    @property
+    def faults(self) -> list[Fault]:
+        """The notes that begin like cues and cannot be read as such; taken as they are, they are notes."""
+        return [fault for note in self._notes if (fault := fault_of(note, self.name)) is not None]
 
     def events(self) -> Iterator[Event]:
         """All notes in the order of the file, without the values of secrets."""
@@ -85,11 +94,25 @@ def to_cue(note: TimedNote) -> Cue:
         return Cue(note.at, "note", None, text)
 
 
+def fault_of(note: TimedNote, file: str) -> Fault | None:
+    """What is wrong with a note that begins like a cue; None where it is one, or is none by intention.
+
+    A verb in small letters begins a cue, and so does a word that is nearly one: “screeen Disk”.
+    """
+    word = note.text.split(maxsplit=1)[0]
+    try:
+        parse_line(note.text, shortened=False)
+    except Unreadable as wrong:
+        begins = word in VERBS or (word.islower() and any(fuzz.ratio(word, verb) >= _NEARLY for verb in VERBS))
+        return Fault(file, note.line, 1, "error", wrong.message, wrong.found, wrong.expected) if begins else None
+    return None
+
+
 def _captions(lines: list[str]) -> Iterator[TimedNote]:
     """WebVTT and SubRip: a line of times, then text up to a blank line; all else stands before the times."""
     at: int | None = None
     text: list[str] = []
-    for line in [*lines, ""]:
+    for number, line in enumerate([*lines, ""], 1):
         match = _ARROW.match(line)
         if match:
             at, text = milliseconds_of(*match.groups()), []
@@ -97,7 +120,7 @@ def _captions(lines: list[str]) -> Iterator[TimedNote]:
             text.append(_TAG.sub("", line).strip())
         elif at is not None:
             if said := " ".join(word for word in text if word):
-                yield TimedNote(at, said)
+                yield TimedNote(at, said, number - 1)
             at = None
 
 
@@ -105,31 +128,28 @@ def _table(text: str) -> Iterator[TimedNote]:
     """CSV: one column has the time, by its heading or else the first; the others are the note."""
     delimiter = max(",;\t", key=text.partition("\n")[0].count)
     # A spreadsheet ends its tables with empty rows.
-    rows = [
-        row
-        for row in csv.reader(io.StringIO(text, newline=None), delimiter=delimiter)
-        if any(cell.strip() for cell in row)
-    ]
-    headings = [cell.strip().casefold() for cell in rows[0]] if rows else []
+    reader = csv.reader(io.StringIO(text, newline=None), delimiter=delimiter)
+    rows = [(reader.line_num, row) for row in reader if any(cell.strip() for cell in row)]
+    headings = [cell.strip().casefold() for cell in rows[0][1]] if rows else []
     column = next((headings.index(name) for name in _TIME_COLUMNS if name in headings), 0)
     at = 0
-    for row in rows[1:] if set(headings) & set(_TIME_COLUMNS) else rows:
+    for number, row in rows[1:] if set(headings) & set(_TIME_COLUMNS) else rows:
         moment = _moment(row[column]) if column < len(row) else None
         at = at if moment is None else moment
         cells = [cell.strip() for index, cell in enumerate(row) if index != column or moment is None]
         if said := " ".join(cell for cell in cells if cell):
-            yield TimedNote(at, " ".join(said.split()))
+            yield TimedNote(at, " ".join(said.split()), number)
 
 
 def _plain(lines: list[str]) -> Iterator[TimedNote]:
     at = 0
-    for line in lines:
+    for number, line in enumerate(lines, 1):
         match = _LEADING.fullmatch(line)
         first, second, third, decimals, text = match.groups() if match else (None, None, None, None, line)
         if first is not None and second is not None:
             at = milliseconds_of(first, second, third, decimals)
         if text and text.strip():
-            yield TimedNote(at, text.strip())
+            yield TimedNote(at, text.strip(), number)
 
 
 def _moment(cell: str) -> int | None:

@@ -16,7 +16,7 @@ from metrograph.log.quantities.times import format_time
 from metrograph.log.reader import encoding_faults, read_log, read_log_bytes
 from metrograph.log.round_trip import round_trip
 from metrograph.log.writer import format_cue, format_header
-from metrograph.privacy.gate import check
+from metrograph.privacy.gate import check, check_header
 from metrograph.store.clock import ANCHOR, Instant, anchor, renewed
 from metrograph.store.names import check_id
 from metrograph.store.when import When, cue_time, placed
@@ -38,6 +38,7 @@ class ToWrite(msgspec.Struct, frozen=True):
 def first_text(header: Header, present: Instant) -> str:
     """The text of a log that begins; the clock's anchor is added here."""
     begun = header.begun or present.wall
+    check_header(header)
     clock = anchor(begun, present)
     others = (*header.others, (ANCHOR, clock)) if clock else header.others
     return format_header(Header(check_id(header.release, "release"), header.rig, begun, others)) + "\n"
@@ -45,6 +46,7 @@ def first_text(header: Header, present: Instant) -> str:
 
 def whole_text(log: Log, terms: Terms) -> str:
     """The text of a log that came from elsewhere; raises MetrographError when it holds what a log may not."""
+    check_header(log.header)
     for cue in log.cues:
         # Here and nowhere else: whatever the source, this line stands between it and the disk.
         check(cue)

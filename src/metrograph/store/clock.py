@@ -71,6 +71,11 @@ def elapsed(header: Header, moment: Instant) -> int | None:
     return round(seconds * 100) * 10
 
 
+def goes_by(header: Header, moment: Instant) -> bool:
+    """Whether a run is told by the clock that runs at this moment."""
+    return moment.boot in _anchors(header)
+
+
 def renewed(header: Header, moment: Instant, earliest: int) -> str | None:
     """The anchors with one for the boot of this moment; None when they have it, or none can be made.
 

@@ -10,7 +10,7 @@ import msgspec
 from metrograph.errors import MetrographError
 from metrograph.log.cues import Cue, Log
 from metrograph.log.quantities.times import EXPECTED_MOMENT, EXPECTED_TIME, parse_moment, parse_time, show_moment
-from metrograph.store.clock import Instant, elapsed
+from metrograph.store.clock import Instant, elapsed, goes_by
 
 _LATE = 60_000
 """Milliseconds that several who write at once may come one after the other."""
@@ -50,7 +50,7 @@ def cue_time(log: Log, present: Instant, said: str | None = None) -> int:
     if said.startswith("-") and (ago := parse_time(said[1:])) is not None:
         return _not_before_begun(started - ago, f"--at {said}")
     if (since := parse_time(said)) is not None:
-        return since
+        return _not_ahead(since, started, present, log)
     # A bare 10:04 would be ten minutes into the run, so only a date says that a time of day is meant.
     moment = parse_moment(said, present.wall) if "-" in said[1:] else None
     if moment is None or header.begun is None:
@@ -83,6 +83,16 @@ def _not_before_last(milliseconds: int, log: Log) -> int:
         raise MetrographError(
             f"the clock of this machine says {show_moment(milliseconds / 1000)}, and the run has a cue at"
             f" {show_moment(last / 1000)} already; --at TIME says when it was"
+        )
+    return milliseconds
+
+
+def _not_ahead(milliseconds: int, started: int, present: Instant, log: Log) -> int:
+    """Refuses a time still to come in a run that goes by this machine's clock: a slip would bar every cue after it."""
+    if milliseconds > started + _LATE and goes_by(log.header, present):
+        raise MetrographError(
+            f"--at {show_moment(milliseconds / 1000)} is still to come: the run's clock says"
+            f" {show_moment(started / 1000)}; a run that is told afterwards begins with --begun"
         )
     return milliseconds
 

@@ -12,8 +12,12 @@ from metrograph.cli.environment import Environment, environment_of
 from metrograph.cli.options import LogbookOption, RunOption, command_app, examples
 from metrograph.errors import MetrographError
 from metrograph.log.cues import Log
+from metrograph.log.faults import Unreadable
+from metrograph.log.quantities.quantity import parse_length
 from metrograph.log.quantities.times import EXPECTED_TIME, format_time, parse_time
 from metrograph.log.writer import format_line
+from metrograph.present.wording.figures import counted
+from metrograph.sources.ingest import Ingested, Timing
 from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import Logbook, shown_path
 from metrograph.store.selection import find_run
@@ -32,37 +36,51 @@ def notes(
     ctx: typer.Context,
     file: Annotated[Path, typer.Argument(metavar="FILE", help="WebVTT, SubRip, CSV, or lines with a leading time.")],
     starts: Annotated[
-        str | None, typer.Option(metavar="TIME", help="Where on the run's time the recording begins.")
+        str | None,
+        typer.Option(metavar="TIME", help="Where on the run's time the recording begins; -1:05 if it began before."),
     ] = None,
     cut: Annotated[
-        list[str] | None, typer.Option(metavar="AT=LENGTH", help="Real time that the recording leaves out; repeatable.")
+        list[str] | None,
+        typer.Option(metavar="AT=LENGTH", help="Real time that it leaves out: 8:00, 5:00..6:00 or ?; repeatable."),
     ] = None,
+    as_notes: Annotated[
+        bool, typer.Option("--as-notes", help="Take what begins like a cue and is none for a note.")
+    ] = False,
     dry_run: Annotated[bool, typer.Option("--dry-run", help="Show the cues and write nothing.")] = False,
     run: RunOption = None,
     logbook: LogbookOption = None,
 ) -> None:
     """Turn timed notes into cues.
 
-    A note in the language of the run log becomes that cue; any other becomes a note, and none is left out. What the
-    run has already, to the letter, is not written again.
+    A note in the language of the run log becomes that cue; any other becomes a note, and none is left out. Where one
+    begins like a cue and cannot be read, nothing is written until it is mended. What the run has already is not
+    written again, also where it was mended there.
     """
-    from metrograph.sources.ingest import Timing, ingest
+    from metrograph.sources.ingest import ingest
     from metrograph.sources.notes import Notes
 
     environment = environment_of(ctx)
     book = environment.logbook(logbook)
     path = environment.folder / file
-    begin = _time(starts, "--starts") if starts is not None else 0
-    timing = Timing(environment.started(), starts=begin, cuts=tuple(map(_cut, cut or ())))
+    timing = _timing(environment, starts, cut or [])
     source = Notes(read_bytes(path, "file of notes"), shown_path(path))
     name = find_run(book, run)
+    faults = source.faults
+    if faults and not as_notes:
+        environment.warn_of(faults)
+        raise MetrographError(
+            f"{counted(len(faults), 'line')} of {shown_path(path)} begin like cues and cannot be read; mend them, or"
+            " take them as notes with --as-notes. Nothing was recorded"
+        )
     result = ingest(book, name, source, timing, dry_run)
     for cue in result.cues if dry_run else result.written:
         environment.say(f"{name}  {format_time(cue.at)}  {format_line(cue)}")
-    plain = sum(cue.verb == "note" for cue in result.cues)
-    environment.warn(
-        f"{len(result.cues)} notes, {plain} of them as they are; {len(result.written)} cues written to {name}"
-    )
+    for cue, there in result.mended:
+        environment.warn(
+            f"{format_time(cue.at)} “{format_line(cue)}” stands in the log as “{format_line(there)}”"
+            f" (line {there.line}), and stays so"
+        )
+    environment.warn(_summary(result, len(faults), name, dry_run))
 
 
 @app.command(epilog=examples("metrograph import json archive.json", "metrograph import json archive.json --dry-run"))
@@ -126,9 +144,33 @@ def _take_in(environment: Environment, book: Logbook, logs: Sequence[tuple[str, 
         raise typer.Exit(1)
 
 
-def _cut(text: str) -> tuple[int, int]:
-    place, _, length = text.partition("=")
-    return _time(place, "--cut"), _time(length, "--cut")
+def _summary(result: Ingested, misread: int, run: str, dry_run: bool) -> str:
+    plain = sum(cue.verb == "note" for cue in result.cues) - misread
+    there = len(result.cues) - len(result.new) - len(result.mended)
+    parts = [f"{counted(len(result.cues), 'note')}, {plain} of them as they are"]
+    parts += [f"{misread} that only begin like cues"] if misread else []
+    parts += [f"{there} there already"] if there else []
+    return f"{', '.join(parts)}; {counted(len(result.new), 'cue')} {'to write' if dry_run else 'written'} to {run}"
+
+
+def _timing(environment: Environment, starts: str | None, cuts: Sequence[str]) -> Timing:
+    """How the recording lies on the run's time; a cut whose length is not known exactly becomes one of the run."""
+    exact, loose = [], []
+    for cut in cuts:
+        place, _, length = cut.partition("=")
+        at = _time(place, "--cut")
+        try:
+            amount = parse_length(length.strip())
+        except Unreadable as wrong:
+            raise MetrographError(f"--cut “{cut}”: {wrong.sentence}") from wrong
+        if amount.exact and not amount.about:
+            exact.append((at, round(amount.low * 1000)))
+        else:
+            loose.append((at, length.strip()))
+    begin = 0
+    if starts is not None:
+        begin = -_time(starts[1:], "--starts") if starts.startswith("-") else _time(starts, "--starts")
+    return Timing(environment.started(), starts=begin, cuts=tuple(exact), loose=tuple(loose))
 
 
 def _time(text: str, option: str) -> int:

@@ -109,6 +109,11 @@ def new(
         asked = ask(parts, _ASKED) if not said and not like and environment.is_interactive() else {}
         said = parts | said | asked
     write_card(environment, logbook, name, checked(said, Release), update)
+    if not update:
+        taken = {key: value for key, value in parts_of_id(name)._asdict().items() if value and said.get(key) == value}
+        words = ", ".join(f"{key} {value}" for key, value in taken.items() if given.get(key) is None)
+        if words:
+            environment.warn(f"taken from the id: {words}")
 
 
 @app.command("list", epilog=examples("metrograph release list", "metrograph release list --json"))

@@ -78,7 +78,10 @@ def _effort(runs: Runs) -> Any:
 def _kinship(runs: Runs) -> Any:
     from metrograph.compare.kinship import kinship
 
-    routes = {release: [route(run) for run in digests] for release, digests in runs.group.runs.items()}
+    taken = {release: [route(run) for run in digests] for release, digests in runs.group.runs.items()}
+    # A run without a screen has no route, and a release of such runs is like nothing, not like no other.
+    passed = {release: [way for way in routes if way.screens] for release, routes in taken.items()}
+    routes = {release: ways for release, ways in passed.items() if ways}
     return kinship(routes, runs.reader.rulings, lambda ways: runs.environment.track(ways, "comparing routes"))
 
 

@@ -15,8 +15,9 @@ from typing import Any
 import msgspec
 
 from metrograph.present.page.timelines import timelines
-from metrograph.present.report.model import Answers, Block, Drawing, Lines, Report, Section, Sections, Table
+from metrograph.present.report.model import Answers, Block, Disk, Drawing, Lines, Report, Section, Sections, Table
 from metrograph.present.safe import readable
+from metrograph.present.wording.disks import disk_lines
 
 _LONGEST_TEXT = 300  # columns; of what is longer the middle is left out
 
@@ -108,6 +109,8 @@ def _block(block: Block, section: Section, pictures: Mapping[str, DrawnChart]) -
             return _table(block, section.heading)
         case Lines():
             return {"kind": "lines", "lines": block.lines}
+        case Disk():
+            return {"kind": "lines", "lines": disk_lines(block.layout)}
         case Answers():
             return {"kind": "answers", "answers": block.pairs}
         case Drawing(chart="lanes"):

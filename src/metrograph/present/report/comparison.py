@@ -20,7 +20,7 @@ from metrograph.present.report.effort import effort_table
 from metrograph.present.report.issues import issue_blocks
 from metrograph.present.report.ledgers import checks_rows, claims_sections, facts_table
 from metrograph.present.report.material import Material, narrowed
-from metrograph.present.report.run import lists, trouble
+from metrograph.present.report.run import about, particulars, trouble
 from metrograph.present.report.verdicts import ratings_table, software_table, verdict_sections
 from metrograph.present.wording.brief import in_short
 from metrograph.present.wording.caveats import caveat_line
@@ -87,7 +87,7 @@ def comparison_report(material: Material, most: int | None = None) -> m.Report:
 
 def _each(run: Run) -> m.Sections:
     """What is told of one run beside what all have in common."""
-    return m.Sections(run.run, (*trouble(run), *lists(run)))
+    return m.Sections(run.run, (*m.section("", m.Lines((about(run),))), *trouble(run), *particulars(run)))
 
 
 def _below(comparison: Comparison) -> tuple[str, ...]:
@@ -98,8 +98,10 @@ def _below(comparison: Comparison) -> tuple[str, ...]:
 def _circumstances(comparison: Comparison) -> tuple[str, ...]:
     """Which runs figures are made from, and what of several lines may be said."""
     lines = list(dict.fromkeys(line for line in comparison.lines if line))
-    across = f"They continue different lines ({', '.join(lines)}): only what both noted is told." if lines[1:] else ""
-    return (*selection_lines((comparison.selection,)), *([across] if across else []))
+    across = (
+        f"They continue different lines ({', '.join(lines)}): only what both noted is told, unless “line” on a card"
+    )
+    return (*selection_lines((comparison.selection,)), *([f"{across} joins them."] if lines[1:] else []))
 
 
 def _linked(drawing: m.Drawing, comparison: Comparison) -> m.Drawing:

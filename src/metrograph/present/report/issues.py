@@ -27,4 +27,4 @@ def issue_blocks(releases: Sequence[str], places: Sequence[int], rows: Sequence[
     columns += [m.Column(releases[place], gives=True, side=True) for place in places]
     cells = [m.texts(issue_name(row), *(issue_status(row, row.cells[place]) for place in places)) for row in rows]
     table = m.Table(tuple(columns), tuple(map(m.Row, cells)), _ROOM)
-    return table, m.Lines(tuple(map(issue_story, rows)))
+    return table, m.Lines(tuple(issue_story(row, releases) for row in rows))

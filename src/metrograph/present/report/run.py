@@ -16,20 +16,27 @@ def run_report(run: Run, drawing: m.Drawing | None = None) -> m.Report:
     """Everything that is known of a run, most asked for first. drawing: its timeline, laid out."""
     return m.Report(
         title=run.run,
-        rest=_about(run),
+        rest=f" {about(run)}",
         parts=(
             *(m.section("", drawing) if drawing is not None else ()),
             *_section("Verdict", (line for verdict in run.verdicts for line in noted.verdict(verdict))),
             *trouble(run),
             *m.section("Where the time went", *_times(run)),
             *m.section("Screens", _screens(run)),
-            *_section("Answers", _answers(run)),
-            *(m.section("Disk layout", m.Disk(run.layout)) if run.layout else ()),
-            *_found(run),
-            *m.section("Readings", _readings(run)),
-            *lists(run),
+            *particulars(run),
         ),
     )
+
+
+def particulars(run: Run) -> list[m.Section]:
+    """What was answered, found and read, one by one."""
+    return [
+        *_section("Answers", _answers(run)),
+        *(m.section("Disk layout", m.Disk(run.layout)) if run.layout else ()),
+        *_found(run),
+        *m.section("Readings", _readings(run)),
+        *_lists(run),
+    ]
 
 
 def trouble(run: Run) -> list[m.Section]:
@@ -40,7 +47,7 @@ def trouble(run: Run) -> list[m.Section]:
     return [*_section("Attempts", map(noted.attempt, attempts)), *m.section("Issues", *issues)]
 
 
-def lists(run: Run) -> list[m.Section]:
+def _lists(run: Run) -> list[m.Section]:
     """What is short enough for a line each."""
     by_group: dict[str, list[str]] = {}
     for item in run.software:
@@ -65,12 +72,13 @@ def _section(heading: str, lines: Iterable[str]) -> tuple[m.Section, ...]:
     return m.section(heading, m.Lines(tuple(lines)))
 
 
-def _about(run: Run) -> str:
+def about(run: Run) -> str:
+    """Where and when it was, by whom, and how it ended."""
     begun = run.begun.strftime("%Y-%m-%d %H:%M") if run.begun else "at an unknown time"
     way = "" if run.way == "fresh" else f", {run.way}"
     like = f", like {run.like}" if run.like else ""
     reviewer = f", by {run.reviewer}" if run.reviewer else ""
-    return f" on {run.rig or 'an unknown rig'}, begun {begun}{way}{like}{reviewer}, {run.ended or 'still open'}"
+    return f"on {run.rig or 'an unknown rig'}, begun {begun}{way}{like}{reviewer}, {run.ended or 'still open'}"
 
 
 def _times(run: Run) -> tuple[m.Block, ...]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from metrograph.ledgers.issues import IssueCell, IssueRow, IssueStatus
 from metrograph.log.quantities.times import show_duration
 from metrograph.present.report.model import NOTHING
@@ -20,22 +22,27 @@ def issue_status(row: IssueRow, cell: IssueCell) -> str:
     return f"{word}, {cell.seen} of {cell.passed}" if cell.seen else str(word)
 
 
-def issue_story(row: IssueRow) -> str:
-    """What an issue is, how often it came, what it cost and what helped."""
+def issue_story(row: IssueRow, releases: Sequence[str]) -> str:
+    """What an issue is, in which runs it came, what it cost and what helped."""
     severity = f"{row.severity}, " if row.severity else ""
     name = f"{row.name}: " if row.name else ""
-    span = row.first_seen if row.first_seen == row.last_seen else f"{row.first_seen} to {row.last_seen}"
-    cost = f"; it cost {show_duration(row.cost)}" if row.cost is not None else ""
-    return f"{name}{row.summary} ({severity}{row.place}). {span}: {_how_often(row)}{cost}{_cure(row)}."
-
-
-def _how_often(row: IssueRow) -> str:
-    often = "the only run that came by" if row.passed == 1 else f"{row.seen} of {row.passed} runs that came by"
+    seen = [_how_often(cell, release) for cell, release in zip(row.cells, releases, strict=True) if cell.seen]
     rigs = list(dict.fromkeys(rig for cell in row.cells for rig in cell.rigs))
-    return often + (f", only on rigs like {', '.join(rigs)}" if row.rig_bound else "")
+    bound = f", only on rigs like {', '.join(rigs)}" if row.rig_bound else ""
+    cost = f"; it cost {show_duration(row.cost)}" if row.cost is not None else ""
+    return f"{name}{row.summary} ({severity}{row.place}). In {' and '.join(seen)}{bound}{cost}{_cure(row)}."
+
+
+def _how_often(cell: IssueCell, release: str) -> str:
+    """In how many of the runs that came by its place."""
+    if cell.passed == 1:
+        return f"the only run of {release} that came by"
+    return f"{f'all {cell.seen}' if cell.seen == cell.passed else f'{cell.seen} of {cell.passed}'} runs of {release}"
 
 
 def _cure(row: IssueRow) -> str:
     if row.ways_round:
         return f"; way round: {', or '.join(row.ways_round)}"
-    return f"; not overcome in {row.unfixed}" if row.unfixed else ""
+    if not row.unfixed:
+        return ""
+    return "; no cure found" if row.unfixed == row.seen else f"; no cure found in {row.unfixed} of {row.seen}"

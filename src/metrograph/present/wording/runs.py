@@ -52,7 +52,8 @@ def choice_in_full(answer: Choice) -> str:
 def choice(answer: Choice) -> str:
     """An answer: ``swap: none → file`` when it was changed, ``swap: file (kept)`` when it was left as it stood."""
     if answer.how == "typed":
-        return f"{answer.key} typed" if answer.value is None else f"{answer.key}: {answer.value} (typed)"
+        before = f"{answer.preset} → " if answer.preset else ""
+        return f"{answer.key} typed" if answer.value is None else f"{answer.key}: {before}{answer.value} (typed)"
     if answer.how == "kept":
         return f"{answer.key}: {answer.value} (kept)"
     return f"{answer.key}: {answer.preset or '?'} → {answer.value}"

@@ -69,9 +69,14 @@ def _issue(story: Story, trouble: Trouble) -> Issue:
         detail=_last_field("detail", [cue, *again]),
         link=_last_field("link", [cue, *again]),
         also=tuple(later.text for later in again),
-        tried=tuple(story.cues[index].text for index in trouble.tried),
+        tried=tuple(_remedy(story.cues[index]) for index in trouble.tried),
         commands=fix.every("command") if fix is not None else (),
     )
+
+
+def _remedy(cue: Cue) -> str:
+    """What was tried, with the commands that were typed for it."""
+    return "; ".join((cue.text, *cue.every("command")))
 
 
 def _last_field(key: str, cues: Sequence[Cue]) -> str | None:
