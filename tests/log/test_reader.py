@@ -1,5 +1,6 @@
 """The reader: reads all that can be read, and locates every fault in one pass."""
 
+import re
 import unittest
 from textwrap import dedent
 
@@ -7,7 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from metrograph.log.cues import Cue, Header
+from metrograph.log.quantities.quantity import parse_quantity
 from metrograph.log.reader import read_log, read_log_bytes
+from metrograph.log.verbs import VERBS
 from metrograph.log.writer import format_log
 from tests.helpers import DEMO, HEADER, ROOT, cues, log_of
 
@@ -163,6 +166,22 @@ class Documented(unittest.TestCase):
             log, faults = read_log(text)
             self.assertEqual(faults, (), body)
             self.assertEqual(read_log(format_log(log.header, log.cues))[0].cues, log.cues)
+
+    def test_the_table_of_verbs_is_the_language(self) -> None:
+        table = (ROOT / "docs/run-log.md").read_text().split("## The verbs")[1].split("```")[0]
+        rows = [row.split(" | ") for row in re.findall(r"^\| (`.*) \|$", table, re.MULTILINE)]
+        found = {
+            verb: {name for name in re.findall(r"`([a-z-]+)`", re.sub(r"\([^)]*\)", "", row[2]))}
+            for row in rows
+            for verb in re.findall(r"`([a-z]+)`", row[0])
+        }
+        self.assertEqual(found, {word: set(verb.fields) for word, verb in VERBS.items()})
+
+    def test_the_table_of_quantities_is_read(self) -> None:
+        table = (ROOT / "docs/run-log.md").read_text().split("### Quantities")[1].split("```")[0]
+        for row in re.findall(r"^\| (`.*?) \|", table, re.MULTILINE):
+            for text in re.findall(r"`([^`]*\d[^`]*)`", row):
+                self.assertIsNotNone(parse_quantity(text).amount, text)
 
 
 class Properties(unittest.TestCase):
