@@ -104,7 +104,9 @@ class Told(unittest.TestCase):
         """)
         (issue,) = run.issues
         self.assertEqual((issue.summary, issue.also, issue.severity), ("It hangs", ("It hangs for a minute",), "major"))
-        self.assertEqual((issue.tried, issue.commands, issue.lost), (("another cable",), ("true",), seconds(180)))
+        self.assertEqual(
+            (issue.tried, issue.commands, issue.lost), (("another cable; dmesg",), ("true",), seconds(180))
+        )
 
     def test_what_goes_on_by_itself_has_its_own_time_and_state(self) -> None:
         run = run_of("""

@@ -73,15 +73,32 @@ class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True
 
     def is_personal(self, key: str) -> bool:
         """Whether the values of this key tell who or where, and are masked in what is published."""
-        plain = _plain(key)
-        return any(f" {word}" in plain for word in self.personal)
+        known = self._known_keys.get(key)
+        if known is None:
+            plain = _plain(key)
+            known = self._known_keys[key] = any(f" {word}" in plain for word in self.personal)
+        return known
 
     def kind_of(self, title: str) -> str:
         """The kind a title suggests: that of the longest of its words or phrases; ``other`` when none stands in it."""
-        plain = _plain(title[:_LONGEST_TITLE])
-        if plain in self._titles:
-            return self._titles[plain]
-        return next((kind for phrase, kind in self._phrases if phrase in plain), OTHER)
+        known = self._known_titles.get(title)
+        if known is None:
+            plain = _plain(title[:_LONGEST_TITLE])
+            suggested = next((kind for phrase, kind in self._phrases if phrase in plain), OTHER)
+            known = self._titles.get(plain, suggested)
+            if len(title) <= _LONGEST_TITLE:
+                self._known_titles[title] = known
+        return known
+
+    @cached_property
+    def _known_keys(self) -> dict[str, bool]:
+        """What was found of keys: the same come up in every run."""
+        return {}
+
+    @cached_property
+    def _known_titles(self) -> dict[str, str]:
+        """The same of titles."""
+        return {}
 
     @cached_property
     def _titles(self) -> dict[str, str]:

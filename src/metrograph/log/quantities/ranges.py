@@ -60,7 +60,10 @@ ZERO = Range()
 
 def made_of(parts: Iterable[Range], low: float, high: float | None) -> Range:
     """A range that was worked out from others; a guess in one of them makes it one."""
-    return About(low, high) if any(part.about for part in parts) else Range(low, high)
+    for part in parts:
+        if part.about:
+            return About(low, high)
+    return Range(low, high)
 
 
 def exactly(milliseconds: int) -> Range:
@@ -72,9 +75,11 @@ def exactly(milliseconds: int) -> Range:
 def total(ranges: Iterable[Range]) -> Range:
     """The sum of ranges; ``ZERO`` when there are none."""
     all_of = tuple(ranges)
+    if len(all_of) < 2:
+        return all_of[0] if all_of else ZERO
     highs = [item.high for item in all_of if item.high is not None]
     high = round(fsum(highs), 3) if len(highs) == len(all_of) else None
-    return made_of(all_of, round(fsum(item.low for item in all_of), 3), high)
+    return made_of(all_of, round(fsum([item.low for item in all_of]), 3), high)
 
 
 def difference(before: Range, after: Range) -> tuple[float | None, float | None]:

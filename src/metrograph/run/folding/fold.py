@@ -9,7 +9,7 @@ from metrograph.log.lexicon import Lexicon, is_after_restart, load_lexicon
 from metrograph.log.quantities.ranges import Range, total
 from metrograph.run.folding.meanings import HOW, MEANINGS, choice_of
 from metrograph.run.folding.phases import UPDATE
-from metrograph.run.folding.story import Story, on_clock
+from metrograph.run.folding.story import Story, on_clock, shared_out
 from metrograph.run.folding.timeline import Timeline, joined, lay_out
 from metrograph.run.records import Choice, Clock, Milestones, Phase, Position, Run, Screen, Stretch
 
@@ -69,10 +69,7 @@ def _phases(stretches: tuple[Stretch, ...]) -> tuple[Phase, ...]:
     for stretch in stretches:
         by_name.setdefault(stretch.phase, []).append(stretch)
     phases = ((name, tuple(spent)) for name, spent in by_name.items())
-    return tuple(
-        Phase(name, spent[0].start, on_clock(spent), on_clock(spent, "person"), on_clock(spent, "machine"))
-        for name, spent in phases
-    )
+    return tuple(Phase(name, spent[0].start, *shared_out(spent)) for name, spent in phases)
 
 
 def _screens(story: Story) -> tuple[tuple[Screen, ...], tuple[Choice, ...]]:
@@ -90,8 +87,8 @@ def _screens(story: Story) -> tuple[tuple[Screen, ...], tuple[Choice, ...]]:
         spent = tuple(stretches.get(index, ()))
         screens.append(
             Screen(
-                visit.title, visit.kind, visit.phase, visit.attempt, visit.start, on_clock(spent),
-                on_clock(spent, "person"), on_clock(spent, "machine"), story.timeline.returns[index],
+                visit.title, visit.kind, visit.phase, visit.attempt, visit.start, *shared_out(spent),
+                story.timeline.returns[index],
                 tuple(choices.get(index, ())), texts.get(index), story.timeline.is_kept(visit),
             )
         )  # fmt: skip

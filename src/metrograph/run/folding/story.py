@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import cached_property
+
 import msgspec
 
 from metrograph.log.cues import Cue
@@ -11,7 +13,7 @@ from metrograph.run.folding.timeline import Place, Timeline
 from metrograph.run.records import Stretch, Who
 
 
-class Story(msgspec.Struct, frozen=True):
+class Story(msgspec.Struct, frozen=True, dict=True):
     """The cues of a log in the order of time, where each stands, and what screens are for."""
 
     cues: tuple[Cue, ...]
@@ -20,15 +22,30 @@ class Story(msgspec.Struct, frozen=True):
 
     def of(self, *verbs: str) -> list[tuple[Cue, Place]]:
         """The cues of some verbs, each with its place."""
-        placed = zip(self.cues, self.timeline.places, strict=True)
-        return [(cue, place) for cue, place in placed if cue.verb in verbs]
+        found = [index for verb in verbs for index in self._by_verb.get(verb, ())]
+        return [(self.cues[index], self.timeline.places[index]) for index in sorted(found)]
+
+    @cached_property
+    def _by_verb(self) -> dict[str, list[int]]:
+        """Where the cues of each verb stand."""
+        places: dict[str, list[int]] = {}
+        for index, cue in enumerate(self.cues):
+            places.setdefault(cue.verb, []).append(index)
+        return places
 
     def last(self, verb: str) -> Cue | None:
         """The last cue of a verb; None when there is none."""
         return next((cue for cue in reversed(self.cues) if cue.verb == verb), None)
 
 
+def shared_out(stretches: tuple[Stretch, ...]) -> tuple[Range, Range, Range]:
+    """How long these stretches are together, pauses left out; the person's part of it, and the machine's."""
+    person, machine = on_clock(stretches, "person"), on_clock(stretches, "machine")
+    return person + machine, person, machine
+
+
 def on_clock(stretches: tuple[Stretch, ...], who: Who | None = None) -> Range:
     """How long these stretches are together, pauses left out; of one of the two only, when ``who`` is given."""
-    wanted = {"person", "machine"} if who is None else {who}
-    return total(stretch.length for stretch in stretches if stretch.who in wanted)
+    if who is None:
+        return total([stretch.length for stretch in stretches if stretch.who != "paused"])
+    return total([stretch.length for stretch in stretches if stretch.who == who])
