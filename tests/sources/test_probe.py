@@ -13,9 +13,12 @@ from pathlib import Path
 from typing import Any
 
 from metrograph.errors import MetrographError
-from metrograph.log.writer import format_line
+from metrograph.log.reader import read_log
+from metrograph.log.writer import format_cue, format_line
+from metrograph.sources.probe import host_of
 from metrograph.sources.probe_file import read_probed, to_cues
 from tests.e2e.case import LogbookCase
+from tests.helpers import HEADER, call
 from tests.sources.probed import written
 
 SOURCE = resources.files("metrograph.sources").joinpath("probe.py").read_text("utf-8")
@@ -59,6 +62,44 @@ class Running(unittest.TestCase):
             self.assertTrue(next(fact for fact in found["facts"] if fact["name"] == "host name")["personal"])
             self.assertEqual([each["value"] for each in found["readings"] if each["name"] == "packages"], [2])
             self.assertNotIn("pw", json.dumps(found))
+
+    def test_what_lies_in_the_folder_is_not_run(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            folder = Path(name)
+            for module in ("glob", "fnmatch", "json", "argparse"):
+                (folder / f"{module}.py").write_text("open('harm', 'w')\nraise SystemExit(9)\n")
+            (folder / "probe.py").write_text(SOURCE)
+            for words in (["-"], ["probe.py"], ["./probe.py"]):
+                done = subprocess.run([sys.executable, *words], input=SOURCE.encode(), capture_output=True, cwd=folder,
+                                      check=True)  # fmt: skip
+                read_probed(done.stdout, "here")
+            self.assertEqual(call("probe", folder=folder).returncode, 0)
+            self.assertFalse((folder / "harm").exists())
+
+    def test_links_of_another_tree_do_not_lead_out_of_it(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            root, outside = Path(name, "root"), Path(name, "outside")
+            for path in (root / "etc/apt", root / "usr/lib", outside / "etc"):
+                path.mkdir(parents=True)
+            (outside / "etc/secret").write_text("Out/Side\n")
+            (outside / "etc/os-release").write_text("ID=outside\n")
+            (root / "usr/lib/os-release").write_text("ID=inside\n")
+            (root / "etc/os-release").symlink_to("/usr/lib/os-release")
+            (root / "etc/timezone").symlink_to(outside / "etc/secret")
+            (root / "etc/hostname").symlink_to("../../../outside/etc/secret")
+            (root / "etc/locale.conf").symlink_to("locale.conf")
+            (root / "etc/apt/sources.list.d").symlink_to(outside / "etc")
+            os.mkfifo(root / "etc/apt/sources.list")
+            found = self.tree(root)
+            self.assertEqual([fact["value"] for fact in found["facts"]], ["inside"])
+            self.assertNotIn("Side", json.dumps(found))
+
+    def test_logins_of_package_sources_stay_there(self) -> None:
+        for address, host in {
+            "https://host/x": "host", "https://user:p@host/x": "host", "https://user:p/ss@host/x": "host", "http://host:8080/a@b":
+            "host:8080", "https://token@host/": "host", "https://u:p@ss@host/": "host",
+        }.items():  # fmt: skip
+            self.assertEqual(host_of(address), host, address)
 
     def test_a_tree_that_is_not_there_is_an_error(self) -> None:
         done = subprocess.run(
@@ -104,6 +145,12 @@ class Reading(unittest.TestCase):
             ],
         )
 
+    def test_a_mount_point_with_blanks_is_one_word_of_the_log(self) -> None:
+        part = {"mount": "/my disk\u00a0x", "filesystem": "ext4", "size": 1 << 30}
+        (cue,) = (cue for cue in to_cues(read_probed(written(layout={"parts": [part]}), "f")) if cue.verb == "layout")
+        log, faults = read_log(HEADER + format_cue(cue))
+        self.assertEqual((faults, log.cues[0].fields), ((), (("part", "/my\\040disk\\240x ext4 1 GiB"),)))
+
     def test_what_is_hostile_is_refused_whole(self) -> None:
         part = {"mount": "/", "filesystem": "ext4", "size": 1}
         for data in (
@@ -113,7 +160,7 @@ class Reading(unittest.TestCase):
             written(facts=[{"name": "a", "value": "\u202etxt"}]), written(facts=[{"name": "a", "value": "x"}] * 600),
             written(readings=[{"name": "a", "value": -1}]), written(readings=[{"name": "a", "value": 1e300}]),
             written(readings=[{"name": "a", "value": 1, "unit": "furlongs"}]), written(taken="yesterday"),
-            written(layout={"parts": [part | {"mount": "/../etc"}]}), written(layout={"parts": [part | {"mount": "etc"}]}),
+            written(facts=[{"name": "\u00a0", "value": "x"}]), written(layout={"parts": [part | {"mount": "/../etc"}]}), written(layout={"parts": [part | {"mount": "etc"}]}),
             written(layout={"parts": [part | {"filesystem": "ext4 9 GiB"}]}), written(layout={"parts": [part | {"size": "big"}]}),
         ):  # fmt: skip
             with self.assertRaisesRegex(MetrographError, r"^facts.json is (not what|larger)") as refused:

@@ -95,13 +95,13 @@ def _mended(cues: Iterable[Cue], log: Log) -> Iterable[tuple[Cue, Cue]]:
             spare.setdefault(cue.at, []).append(cue)
     for cue in dict.fromkeys(cues):
         others = spare.get(cue.at, []) if cue not in known else []
-        best = max(others, key=lambda other: _likeness(cue, other), default=None)
-        if best is not None and _likeness(cue, best) >= _SAME:
+        best = max(others, key=lambda other: _similarity(cue, other), default=None)
+        if best is not None and _similarity(cue, best) >= _SAME:
             others.remove(best)
             yield cue, best
 
 
-def _likeness(one: Cue, other: Cue) -> float:
+def _similarity(one: Cue, other: Cue) -> float:
     """From 0 to 100, by what was written; that one of them is a note makes no difference."""
     return fuzz.ratio(*(format_line(cue).removeprefix("note ") for cue in (one, other)))
 

@@ -6,13 +6,19 @@ ordinary user: python3 probe.py > facts.json. It reads the system's own open int
 cannot find out it says under "missing". No secrets and no serial numbers; names of hosts and users are marked personal.
 """
 
+import sys
+
+if __name__ == "__main__" and not sys.flags.isolated:
+    # What lies beside this file, or in the folder it is run in, is somebody else's and is not to be run.
+    sys.path[:1] = []
+
 import argparse
-import glob
+import fnmatch
 import json
 import os
 import re
+import stat
 import subprocess
-import sys
 import time
 from typing import Any, Callable, Dict, List, Optional, Tuple
 
@@ -21,6 +27,10 @@ PATIENCE = 1.0  # seconds for a program that is asked
 TOTAL = 1.3  # seconds for all of them together
 SECTOR = 512  # bytes; the kernel counts in these whatever the disk does
 MOST_SOURCES = 20
+MOST_LINKS = 40  # followed for one path
+NOWHERE = os.devnull + "/none"
+LARGEST = 1 << 26  # bytes that are read of a file
+PROGRAMS = "/usr/sbin:/usr/bin:/sbin:/bin"  # where programs are looked for, and nowhere else
 DEB, REPO = r"^\s*(?:deb\s.*?|URIs:\s*)(\w+://\S+)", r"^\s*(?:baseurl|mirrorlist|metalink)\s*=\s*(\w+://\S+)"
 SOURCES = (
     ("/etc/apt/sources.list", DEB), ("/etc/apt/sources.list.d/*", DEB),
@@ -158,7 +168,7 @@ class Probe:
         name, encrypted = os.path.basename(os.path.realpath(device)), False
         for _ in range(8):
             encrypted = encrypted or (self.text("/sys/class/block/{}/dm/uuid".format(name)) or "").startswith("CRYPT-")
-            below = sorted(glob.glob("/sys/class/block/{}/slaves/*".format(name)))
+            below = self.files("/sys/class/block/{}/slaves/*".format(name))
             if not below:
                 break
             name = os.path.basename(below[0])
@@ -201,13 +211,12 @@ class Probe:
             return
         efi = os.path.isdir("/sys/firmware/efi")
         self.fact("firmware", "uefi" if efi else "bios")
-        for path in glob.glob("/sys/firmware/efi/efivars/SecureBoot-*"):
-            with open(path, "rb") as file:
-                self.fact("secure boot", "on" if file.read()[-1:] == b"\x01" else "off")
+        for path in self.files("/sys/firmware/efi/efivars/SecureBoot-*"):
+            self.fact("secure boot", "on" if self.data(path)[-1:] == b"\x01" else "off")
 
     def time_zone(self) -> None:
         try:
-            link = os.readlink(self.root + "/etc/localtime").partition("zoneinfo/")[2]
+            link = os.readlink(self.inside("/etc") + "/localtime").partition("zoneinfo/")[2]
         except OSError:
             link = ""
         zone = link or (self.text("/etc/timezone") or "").strip()
@@ -228,9 +237,9 @@ class Probe:
         """Where packages come from, without what a login may stand in."""
         found = [
             address for files, line in SOURCES for path in self.files(files)
-            for address in re.findall(line, self.plain(path), re.MULTILINE)
+            for address in re.findall(line, self.text(path) or "", re.MULTILINE)
         ]  # fmt: skip
-        hosts = sorted({re.sub(r"^\w+://(?:[^/@]*@)?([^/]*).*", r"\1", address) for address in found})
+        hosts = sorted(set(map(host_of, found)) - {""})
         for number, host in enumerate(hosts[:MOST_SOURCES], 1):
             self.fact("package source" if len(hosts) == 1 else "package source {}".format(number), host)
         if not hosts:
@@ -247,7 +256,7 @@ class Probe:
 
     def firewall(self) -> None:
         said = self.assignments("/etc/ufw/ufw.conf").get("ENABLED", "")
-        active = [name for name in ("firewalld", "nftables", "ufw") if os.path.isdir(self.root + "/run/" + name)]
+        active = [name for name in ("firewalld", "nftables", "ufw") if os.path.isdir(self.inside("/run/" + name))]
         if said or active:
             self.fact("firewall", "on" if said == "yes" or active else "off")
         else:
@@ -288,25 +297,68 @@ class Probe:
         return None if not found else "rest" if float(found[0]) < 0.2 else "busy"
 
     def mounts(self) -> List[Tuple[str, str, str]]:
-        rows = [line.split() for line in self.running("/proc/mounts").splitlines()]
-        return [(row[0], row[1].replace("\\040", " "), row[2]) for row in rows if len(row) > 2]
+        # Blanks within are written in octal there; other white space is part of a name.
+        rows = [line.split(" ") for line in self.running("/proc/mounts").split("\n")]
+        return [(row[0], octal(row[1]), row[2]) for row in rows if len(row) > 2]
 
     def running(self, path: str) -> str:
         """A file of the running system; nothing when another tree is looked at."""
         return "" if self.root else self.text(path) or ""
 
     def text(self, path: str) -> Optional[str]:
-        return self.plain(self.root + path) if os.path.isfile(self.root + path) else None
+        """A file's text; None where there is no such file."""
+        inside = self.inside(path)
+        if not os.path.isfile(inside):
+            return None
+        return self.data(path).decode("utf-8", "replace")
 
-    def plain(self, path: str) -> str:
+    def data(self, path: str) -> bytes:
+        """What stands in a file; nothing where it is no ordinary one, so that no pipe or device is waited for."""
         try:
-            with open(path, encoding="utf-8", errors="replace") as file:
-                return file.read()
+            handle = os.open(self.inside(path), os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
         except OSError:
-            return ""
+            return b""
+        with os.fdopen(handle, "rb") as file:
+            return file.read(LARGEST) if stat.S_ISREG(os.fstat(handle).st_mode) else b""
 
     def files(self, pattern: str) -> List[str]:
-        return sorted(glob.glob(self.root + pattern))
+        """The paths that fit a pattern, as the tree that is looked at has them."""
+        found = [""]
+        for part in pattern.strip("/").split("/"):
+            if not set("*?[") & set(part):
+                found = [path + "/" + part for path in found]
+                continue
+            listed = [(path, name) for path in found for name in sorted(self.listed(path))]
+            found = [path + "/" + name for path, name in listed if fnmatch.fnmatchcase(name, part)]
+        return [path for path in found if os.path.lexists(self.inside(path))]
+
+    def listed(self, path: str) -> List[str]:
+        try:
+            return [name for name in os.listdir(self.inside(path)) if not name.startswith(".")]
+        except OSError:
+            return []
+
+    def inside(self, path: str) -> str:
+        """Where a path of the tree lies, whose links never lead out of it; what cannot be told is not there."""
+        if not self.root:
+            return path
+        whole, left, links = "", [part for part in path.split("/") if part], 0
+        while left:
+            part = left.pop(0)
+            if part == "..":
+                whole = whole.rpartition("/")[0]
+            elif part != ".":
+                place = self.root + whole + "/" + part
+                if not os.path.islink(place):
+                    whole += "/" + part
+                    continue
+                links += 1
+                target = os.readlink(place)
+                if links > MOST_LINKS:
+                    return NOWHERE
+                whole = "" if target.startswith("/") else whole
+                left = [word for word in target.split("/") if word] + left
+        return self.root + (whole or "/")
 
     def assignments(self, path: str) -> Dict[str, str]:
         """The lines KEY=value of a file, quotes taken off."""
@@ -321,11 +373,26 @@ class Probe:
         try:
             done = subprocess.run(
                 list(words), stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, timeout=left,
-                env=dict(os.environ, LC_ALL="C", LANGUAGE="C"), universal_newlines=True, errors="replace",
+                env=dict(os.environ, LC_ALL="C", LANGUAGE="C", PATH=PROGRAMS), universal_newlines=True,
+                errors="replace",
             )  # fmt: skip
         except (OSError, subprocess.SubprocessError):
             return None
         return done.stdout if done.returncode in (0, 100) else None
+
+
+def host_of(address: str) -> str:
+    """The host of an address, without a login before it, in which a slash may stand."""
+    rest = address.partition("://")[2]
+    first = rest.partition("/")[0]
+    if "@" in first or not re.search(r":(?!\d{1,5}$)", first):
+        return first.rpartition("@")[2]
+    return rest.rpartition("@")[2].partition("/")[0] if "@" in rest else first
+
+
+def octal(text: str) -> str:
+    """The text with what stands as an octal number in it, as in the kernel's tables."""
+    return re.sub(r"\\([0-7]{3})", lambda found: chr(int(found.group(1), 8)), text)
 
 
 def offset() -> str:

@@ -23,9 +23,10 @@ LARGEST = 1 << 20
 
 _LINE = r"^[^\x00-\x1f\x7f-\x9f\u2028-\u202e\u2066-\u2069]*$"
 Line = Annotated[str, msgspec.Meta(max_length=500, pattern=_LINE)]
-Name = Annotated[str, msgspec.Meta(max_length=80, pattern=r"^[^\x00-\x1f\x7f-\x9f=|:\u2028-\u202e\u2066-\u2069]+$")]
+_NAME = r"^(?=.*\S)[^\x00-\x1f\x7f-\x9f=|:\u2028-\u202e\u2066-\u2069]+$"
+Name = Annotated[str, msgspec.Meta(max_length=80, pattern=_NAME)]
 Size = Annotated[int, msgspec.Meta(ge=0, lt=1 << 60)]
-Mount = Annotated[str, msgspec.Meta(max_length=200, pattern=r"^(?!.*/\.\.(?:/|$))/[^\x00-\x20\x7f-\x9f]*$")]
+Mount = Annotated[str, msgspec.Meta(max_length=200, pattern=r"^(?!.*/\.\.(?:/|$))/[^\x00-\x1f\x7f-\x9f]*$")]
 Word = Annotated[str, msgspec.Meta(max_length=40, pattern=r"^[A-Za-z0-9._+-]+$")]
 _MOST = 500
 
@@ -155,6 +156,11 @@ def _reading(reading: ProbedReading) -> Cue:
     return Cue(0, "reading", reading.name.strip(), text, tuple((key, value) for key, value in fields if value))
 
 
+def _one_word(mount: str) -> str:
+    """A mount point as the kernel's tables have it, blanks in octal."""
+    return "".join(f"\\{ord(sign):03o}" if sign.isspace() else sign for sign in mount)
+
+
 def _layout(disk: ProbedDisk) -> Cue:
     swap = disk.swap
     size = f" {format_size(swap.size)}" if swap is not None and swap.size and swap.how != "none" else ""
@@ -162,7 +168,7 @@ def _layout(disk: ProbedDisk) -> Cue:
         ("table", disk.table),
         ("disk", format_size(disk.disk) if disk.disk else None),
     ]
-    fields += [("part", f"{part.mount} {part.filesystem} {format_size(part.size)}") for part in disk.parts]
+    fields += [("part", f"{_one_word(part.mount)} {part.filesystem} {format_size(part.size)}") for part in disk.parts]
     fields += [("swap", f"{swap.how}{size}" if swap else None), ("crypt", disk.crypt)]
     given: Fields = tuple((key, value) for key, value in fields if value)
     return Cue(0, "layout", None, "found", given)

@@ -38,7 +38,7 @@ def probe(
         environment.print(source)
         return
     done = subprocess.run(  # noqa: S603 - our own file, run as it is run elsewhere
-        [sys.executable, "-", "--root", root], input=source, capture_output=True, text=True, check=False
+        [sys.executable, "-I", "-", "--root", root], input=source, capture_output=True, text=True, check=False
     )
     if done.returncode:
         raise MetrographError(f"the probe failed: {done.stderr.strip().rpartition('error: ')[2]}")
