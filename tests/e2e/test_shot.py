@@ -58,7 +58,7 @@ class Imports(LogbookCase):
         self.assertEqual(self.log(), head)
         for expected in (
             "2 notes, 1 of them as they are; 2 cues written",
-            "2 notes, 1 of them as they are; 0 cues written",
+            "2 notes, 1 of them as they are, 2 there already; 0 cues written",
         ):
             done = self.run_command(*words)
             self.assertEqual(done.returncode, 0)

@@ -52,6 +52,7 @@ class Changes(unittest.TestCase):
             0:02 choose groups = +a, -b
                 was: +b
             0:03 enter test text
+            0:04 end done
         """
         after = """
             0:00 screen Disk
@@ -61,6 +62,7 @@ class Changes(unittest.TestCase):
             0:02 choose groups = -b, +a
                 was: +b
             0:03 keep encryption = off
+            0:04 end done
         """
         self.assertEqual(
             told(compare(sides(before, after))),

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import os
 import sys
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from contextlib import contextmanager, suppress
 from functools import cache, partial
 from pathlib import Path
 from typing import TYPE_CHECKING, TextIO, TypeVar
@@ -62,6 +64,37 @@ class Environment(msgspec.Struct, frozen=True):
     def warn(self, text: str) -> None:
         """Prints a line to standard error."""
         self.err.write(f"metrograph: {_fitting(visible(text), self.err)}\n")
+
+    @contextmanager
+    def once_written(self) -> Iterator[None]:
+        """What follows a write: whatever goes wrong now, nobody may think that it was not made, and make it again."""
+        try:
+            yield
+            self.out.flush()
+        except (MetrographError, OSError) as error:
+            if not isinstance(error, BrokenPipeError):
+                what = error.strerror if isinstance(error, OSError) else error
+                with suppress(OSError):
+                    self.warn(f"it is written; what follows went wrong: {what}")
+            if isinstance(error, OSError):  # nothing more can be said, not even on the way out
+                os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+
+    def write(self, output: Path | None, data: bytes, done: str = "written") -> None:
+        """Writes what was asked for to where it was, standard output for none or a dash, and says that it is done."""
+        from metrograph.store.local.outputs import write_output
+
+        if output is None or output == Path("-"):
+            self.out.flush()
+            if (stream := getattr(self.out, "buffer", None)) is not None:
+                stream.write(data)
+                stream.flush()
+            else:
+                self.out.write(data.decode())
+            return
+        path = self.folder / output
+        write_output(path, data)
+        # Beside what went to a pipe or a device nothing may stand.
+        (self.say if path.is_file() else self.warn)(f"{output} {done}")
 
     def warn_of(self, faults: Sequence[Fault]) -> None:
         """Prints what was wrong in the files that were read, a line each, to standard error."""

@@ -5,9 +5,14 @@ from __future__ import annotations
 from metrograph.errors import MetrographError
 from metrograph.plan.plan import Plan, plan_of
 from metrograph.run.folding.fold import fold
-from metrograph.store.local.logbook import Logbook
+from metrograph.store.local.logbook import ENDING, Logbook
+from metrograph.store.names import is_id
 from metrograph.store.reading import LogReader
 from metrograph.store.selection import select
+
+
+def _is_here(name: str) -> bool:
+    return is_id(name) and not name.endswith(ENDING)
 
 
 def load_plan(reader: LogReader, logbook: Logbook, name: str | None, of: str) -> Plan | None:
@@ -16,7 +21,8 @@ def load_plan(reader: LogReader, logbook: Logbook, name: str | None, of: str) ->
     of: the run that follows it. It is no part of it, nor are a release's other runs that are still open.
     """
     try:
-        selected = select(logbook, name) if name else None
+        # A log that came from elsewhere may name anything; only what lies in this logbook is looked at.
+        selected = select(logbook, name) if logbook is not None and name and _is_here(name) else None
     except MetrographError:
         return None
     if selected is None:

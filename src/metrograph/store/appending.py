@@ -96,7 +96,9 @@ def changed(data: bytes, file: str, run: str, line: int, cue: Cue | None, when: 
 def log_to_change(data: bytes, file: str, run: str) -> Log:
     """A log that is to be written to; raises MetrographError when it has no start or is not UTF-8."""
     log, faults = read_log_bytes(data, file, any_terms)
-    wrong = encoding_faults(data, file) or (faults if log.header.begun is None else ())
+    # What a later version says may mean something else; it is read as far as it can be, and left to its own program.
+    other = tuple(fault for fault in faults if fault.line == 1)
+    wrong = encoding_faults(data, file) or other or (faults if log.header.begun is None else ())
     if wrong:
         raise MetrographError(f"{run} cannot be added to: {wrong[0].file}:{wrong[0].line}: {wrong[0].message}")
     return log

@@ -31,6 +31,10 @@ class MemoryStore:
         """The names of all runs, or of one release's, by release and number."""
         return sorted((run for run in self._logs if release in {None, split_run(run)[0]}), key=split_run)
 
+    def strays(self) -> list[str]:
+        """None: nothing else can lie here."""
+        return []
+
     def has(self, run: str) -> bool:
         """Whether there is a log of this run."""
         return run in self._logs

@@ -14,12 +14,17 @@ _MOST_LISTED = 8  # names that are listed where none is similar to the one that 
 
 def check_id(text: str, what: str) -> str:
     """The id itself; raises MetrographError when it could not be a file's name everywhere."""
-    if not _ID.fullmatch(text) or ".." in text:
+    if not is_id(text):
         raise MetrographError(
             f"“{text}” cannot be the name of a {what}: it takes small letters, digits, dots and dashes,"
             " such as larkmoor-8.0-heron"
         )
     return text
+
+
+def is_id(text: str) -> bool:
+    """Whether a text can be the name of a run, a release or a rig."""
+    return _ID.fullmatch(text) is not None and ".." not in text
 
 
 def split_run(run: str) -> tuple[str, int]:

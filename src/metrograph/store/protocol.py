@@ -29,6 +29,9 @@ class Store(Protocol):
     def run_names(self, release: str | None = None) -> list[str]:
         """The names of all runs, or of one release's, by release and number."""
 
+    def strays(self) -> list[str]:
+        """What lies among the logs and cards and is neither."""
+
     def has(self, run: str) -> bool:
         """Whether there is a log of this run; raises MetrographError when it could not be a run's name."""
 

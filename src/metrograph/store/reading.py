@@ -14,6 +14,18 @@ from metrograph.run.rulings import Rulings
 from metrograph.store.protocol import Store
 from metrograph.store.settings import Settings, usual_settings
 
+_MOST_NAMED = 5  # files that are left out
+
+
+def strays_of(store: Store) -> list[Fault]:
+    """One fault for everything among the logs and cards of a store that is neither, and is left out."""
+    strays = store.strays()
+    if not strays:
+        return []
+    more = f" and {len(strays) - _MOST_NAMED} more" if len(strays) > _MOST_NAMED else ""
+    others = f", and so are {', '.join(strays[1:_MOST_NAMED])}{more}" if len(strays) > 1 else ""
+    return [Fault(strays[0], 1, 1, "error", f"this is no log and no card, and is left out{others}")]
+
 
 class LogReader:
     """Reads the logs of one store.
@@ -25,7 +37,7 @@ class LogReader:
     def __init__(self, store: Store | None) -> None:
         self.store = store
         self.settings: Settings = store.settings() if store is not None else usual_settings()
-        self.faults: list[Fault] = []
+        self.faults: list[Fault] = [] if store is None else strays_of(store)
         self.faulty: set[str] = set()
 
     @property

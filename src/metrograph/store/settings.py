@@ -11,6 +11,18 @@ from metrograph.log.lexicon import Checklist, Kind, Lexicon, ReadingKind, load_l
 from metrograph.log.quantities.units import Family
 from metrograph.run.rulings import Rulings
 
+_EXPECTED = {
+    "about": "a part between 0 and 1, such as 0.1",
+    "sizes": "binary or decimal",
+    "personal": "a list of words in quotes",
+    "kinds": "a table with words, phases and unattended",
+    "measures": "a table with unit and better",
+    "checklist": "a table with the lists checks and readings",
+    "same-as": "titles in quotes, each with a title or a list of titles",
+    "not-same-as": "titles in quotes, each with a title or a list of titles",
+}
+"""What each setting may hold."""
+
 
 class _Written(msgspec.Struct, frozen=True, rename={"same_as": "same-as", "not_same_as": "not-same-as"}):
     """What ``metrograph.toml`` may hold; see ``Lexicon`` for what it means."""
@@ -56,11 +68,24 @@ def parse_settings(data: bytes, file: str) -> Settings:
             expected = ", ".join(_Written.__struct_encode_fields__)
             raise MetrographError(f"{file}: there is no setting “{min(unknown)}”; expected: {expected}")
         written = msgspec.convert(values, _Written)
-    except (tomllib.TOMLDecodeError, UnicodeDecodeError, msgspec.ValidationError) as error:
-        raise MetrographError(f"{file}: {error}") from error
+    except UnicodeDecodeError as error:
+        line = data.count(b"\n", 0, error.start) + 1
+        raise MetrographError(f"{file}:{line}: this is not UTF-8") from error
+    except (tomllib.TOMLDecodeError, RecursionError, ValueError) as error:
+        raise MetrographError(f"{file}: {_in_our_words(str(error))}") from error
     lexicon = load_lexicon().with_own(written.kinds, written.personal, written.measures, written.about)
     rulings = Rulings(_pairs(written.same_as), _pairs(written.not_same_as))
     return Settings(lexicon, written.checklist, rulings, written.sizes)
+
+
+def _in_our_words(message: str) -> str:
+    """What a library says of a setting, as a sentence that names the setting and what could stand there."""
+    what, _, place = message.partition(" - at `$.")
+    if not place:
+        return f"this is not TOML: {what[:200]}"
+    setting = place.rstrip("`").replace("[...]", "")
+    expected = _EXPECTED.get(setting.partition(".")[0], "what docs/run-log.md describes")
+    return f"“{setting}” has a wrong value; expected: {expected}"
 
 
 def _pairs(table: dict[str, str | tuple[str, ...]]) -> frozenset[frozenset[str]]:

@@ -31,9 +31,11 @@ def survey_files(files: Iterable[Path], logbook: Logbook | None) -> tuple[Fault,
     Raises MetrographError when a file cannot be read at all.
     """
     reader = LogReader(logbook)
+    strays = list(reader.faults)
+    reader.faults.clear()
     rigs = load_rigs(logbook)
     known = {"release": logbook.card_names("releases"), "rig": logbook.card_names("rigs")} if logbook else {}
-    faults: list[Fault] = []
+    faults: list[Fault] = strays
     for path in files:
         if path.suffix == ".toml" and path.name != MARK:
             faults += _of_card(path)

@@ -23,8 +23,8 @@ from metrograph.log.cues import Log
 from metrograph.log.quantities.times import EXPECTED_TIME, parse_time
 from metrograph.run.records import Run
 from metrograph.sources.document import Document
-from metrograph.store.local.files import replace_bytes
 from metrograph.store.local.logbook import shown_path
+from metrograph.store.local.outputs import write_output
 from metrograph.store.reading import LogReader
 from metrograph.store.selection import Selected, select
 
@@ -32,7 +32,7 @@ app = command_app("Write runs in other formats.")
 
 RunArgument = Annotated[str, typer.Argument(metavar="RUN", autocompletion=complete_run, help="A run, or a log's path.")]
 FileOption = Annotated[
-    Path | None, typer.Option("-o", "--output", metavar="FILE", help="Where to; standard output unless said.")
+    Path | None, typer.Option("-o", "--output", metavar="FILE", help="Where to; standard output for - or unless said.")
 ]
 FolderOption = Annotated[Path, typer.Option("-o", "--output", metavar="DIR", help="The folder to write into.")]
 
@@ -75,8 +75,8 @@ def csv(
 ) -> None:
     """Write runs as tables for a spreadsheet.
 
-    One file each: runs, screens, choices, issues, readings, checks; and headers and cues, which “import csv” takes in
-    again. A cell that could be taken for a formula begins with an apostrophe.
+    One file for each kind of record that a run has; and headers and cues, which “import csv” takes in again. A cell
+    that could be taken for a formula begins with an apostrophe.
     """
     from metrograph.present.files.tables import TABLES, logs_to_csv, to_csv
     from metrograph.sources.document import to_logs
@@ -86,8 +86,9 @@ def csv(
     files = {name: to_csv(name, runs) for name in TABLES}
     files["headers"], files["cues"] = logs_to_csv(to_logs(logs))
     folder = environment.folder / output
+    _make_folder(folder)
     for name, text in files.items():
-        _write_file(folder / f"{name}.csv", text.encode())
+        write_output(folder / f"{name}.csv", text.encode())
     environment.say(f"{shown_path(folder)}: {len(files)} tables of {len(runs)} runs")
 
 
@@ -184,18 +185,14 @@ class _Sources:
 
 
 def _write(environment: Environment, output: Path | None, text: str) -> None:
-    """Into a file, or on standard output."""
-    if output is None:
-        environment.print(text)
-        return
-    _write_file(environment.folder / output, text.encode())
-    environment.say(f"{shown_path(environment.folder / output)} written")
+    """Into a file, and the folder that it is to lie in, or on standard output."""
+    if output is not None:
+        _make_folder((environment.folder / output).parent)
+    environment.write(output, text.encode())
 
 
-def _write_file(path: Path, data: bytes) -> None:
-    """A file, and the folder that it is to lie in."""
+def _make_folder(path: Path) -> None:
     try:
-        path.parent.mkdir(parents=True, exist_ok=True)
+        path.mkdir(parents=True, exist_ok=True)
     except OSError as error:
-        raise NotWritableError(f"{path.parent} cannot be made: {error.strerror}") from error
-    replace_bytes(path, data)
+        raise NotWritableError(f"{path} cannot be made: {error.strerror}") from error

@@ -73,14 +73,15 @@ def notes(
             " take them as notes with --as-notes. Nothing was recorded"
         )
     result = ingest(book, name, source, timing, dry_run)
-    for cue in result.cues if dry_run else result.written:
-        environment.say(f"{name}  {format_time(cue.at)}  {format_line(cue)}")
-    for cue, there in result.mended:
-        environment.warn(
-            f"{format_time(cue.at)} “{format_line(cue)}” stands in the log as “{format_line(there)}”"
-            f" (line {there.line}), and stays so"
-        )
-    environment.warn(_summary(result, len(faults), name, dry_run))
+    with environment.once_written():
+        for cue in result.cues if dry_run else result.written:
+            environment.say(f"{name}  {format_time(cue.at)}  {format_line(cue)}")
+        for cue, there in result.mended:
+            environment.warn(
+                f"{format_time(cue.at)} “{format_line(cue)}” stands in the log as “{format_line(there)}”"
+                f" (line {there.line}), and stays so"
+            )
+        environment.warn(_summary(result, len(faults), name, dry_run))
 
 
 @app.command(epilog=examples("metrograph import json archive.json", "metrograph import json archive.json --dry-run"))

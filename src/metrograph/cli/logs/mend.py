@@ -44,5 +44,7 @@ def mend(
         raise MetrographError("say what to change: the cue's words, its time with --at, or both")
     name = find_run(book, run)
     when = None if at is None else When(environment.started(), at)
-    for text in book.change(name, line, typed, when).splitlines():
-        environment.say(f"{name}  {text}")
+    written = book.change(name, line, typed, when)
+    with environment.once_written():
+        for text in written.splitlines():
+            environment.say(f"{name}  {text}")

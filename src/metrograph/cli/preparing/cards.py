@@ -34,7 +34,8 @@ def write_card(environment: Environment, logbook: Path | None, name: str, card: 
     """Makes a card, or changes one that is there."""
     book = environment.logbook(logbook)
     path = update_card(book, name, card) if update else new_card(book, name, card)
-    environment.say(f"{shown_path(path)} {'changed' if update else 'written'}")
+    with environment.once_written():
+        environment.say(f"{shown_path(path)} {'changed' if update else 'written'}")
 
 
 def list_cards(environment: Environment, logbook: Path | None, kind: type[Card], fields: list[str], json: bool) -> None:

@@ -113,7 +113,7 @@ def new(
         taken = {key: value for key, value in parts_of_id(name)._asdict().items() if value and said.get(key) == value}
         words = ", ".join(f"{key} {value}" for key, value in taken.items() if given.get(key) is None)
         if words:
-            environment.warn(f"taken from the id: {words}")
+            environment.say(f"  taken from the id: {words}")
 
 
 @app.command("list", epilog=examples("metrograph release list", "metrograph release list --json"))

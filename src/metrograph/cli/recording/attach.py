@@ -53,14 +53,16 @@ def attach(
     log = reader.log(name)
     for cue in cues_on_run_time(source, log, timing)[:1]:
         check_state(probed, log, cue.at, reader.lexicon)
-    for cue in ingest(book, name, source, timing).written:
-        environment.say(f"{name}  {format_time(cue.at)}  {format_line(cue)}")
-    for missing in probed.missing:
-        environment.warn(f"not found out: {missing.what}: {missing.why}")
-    folded = reader.run(name)
-    if folded.layout is not None and folded.found is not None:
-        for difference in layout_differences(folded.layout, folded.found):
-            environment.say(f"{name}  not as the installer said: {layout_difference(difference)}")
+    taken = ingest(book, name, source, timing)
+    with environment.once_written():
+        for cue in taken.written:
+            environment.say(f"{name}  {format_time(cue.at)}  {format_line(cue)}")
+        for missing in probed.missing:
+            environment.warn(f"not found out: {missing.what}: {missing.why}")
+        folded = reader.run(name)
+        if folded.layout is not None and folded.found is not None:
+            for difference in layout_differences(folded.layout, folded.found):
+                environment.say(f"{name}  not as the installer said: {layout_difference(difference)}")
 
 
 def _read(path: Path) -> Probed:

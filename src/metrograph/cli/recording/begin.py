@@ -34,4 +34,5 @@ def begin(
     environment = environment_of(ctx)
     book = environment.logbook(logbook)
     run, on = open_run(environment, book, release, rig, begun, like, way, reviewer)
-    environment.say(f"{run} on {on}: the clock runs. “metrograph cue screen Boot menu” records the first screen")
+    with environment.once_written():
+        environment.say(f"{run} on {on}: the clock runs. “metrograph cue screen Boot menu” records the first screen")

@@ -42,9 +42,9 @@ def cue(
 ) -> None:
     """Write one cue now, in the language of the run log.
 
-    Verbs: phase, screen, keep, choose, enter, layout, wait, ready, issue, fix, fail, retry, reading, fact, check,
-    tweak, add, shot, note, pause, resume, cut, verdict, end; any beginning that only one verb has will do. Fields
-    follow after a bar, which the shell wants in quotes.
+    Verbs: phase, screen, keep, choose, enter, layout, wait, ready, task, done, issue, tried, fix, fail, retry,
+    reading, fact, check, rate, tweak, add, carries, lacks, shot, note, todo, pause, resume, cut, verdict, end; any
+    beginning that only one verb has will do. Fields follow after a bar, which the shell wants in quotes.
     """
     environment = environment_of(ctx)
     refuse_unknown_options(words)
@@ -52,11 +52,12 @@ def cue(
     typed = read_words(" ".join(words), book)
     name = find_run(book, run)
     written = book.append(name, [typed], When(environment.started(), at))
-    for noted in written.cues:
-        environment.say(f"{name}  {format_time(noted.at)}  {format_line(noted)}")
-    if typed.verb in _MAY_DEVIATE and written.log.header.other("like"):
-        environment.out.flush()  # the cue is acknowledged before anything else is looked at
-        _tell_deviations(environment, book, name, written.log, written.cues)
+    with environment.once_written():
+        for noted in written.cues:
+            environment.say(f"{name}  {format_time(noted.at)}  {format_line(noted)}")
+        if typed.verb in _MAY_DEVIATE and written.log.header.other("like"):
+            environment.out.flush()  # the cue is acknowledged before anything else is looked at
+            _tell_deviations(environment, book, name, written.log, written.cues)
 
 
 def _tell_deviations(environment: Environment, book: Logbook, name: str, before: Log, cues: tuple[Cue, ...]) -> None:

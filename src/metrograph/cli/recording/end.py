@@ -44,16 +44,17 @@ def end(
     book = environment.logbook(logbook)
     name = find_run(book, run)
     written = book.append(name, [Cue(0, "end", None, how.value)], When(environment.started(), at))
-    reader = LogReader(book)
-    folded = reader.run(name)
-    clock = folded.clock
-    environment.say(f"{name} ended at {format_time(written.cues[0].at)}: {how.value}")
-    environment.say(
-        f"  on the clock {show_duration(clock.on_clock)}, hands-on {show_duration(clock.person)},"
-        f" waiting {show_duration(clock.machine)}"
-    )
-    _tell_lacks(environment, reader, book, folded)
-    environment.warn_of(reader.faults)
+    with environment.once_written():
+        reader = LogReader(book)
+        folded = reader.run(name)
+        clock = folded.clock
+        environment.say(f"{name} ended at {format_time(written.cues[0].at)}: {how.value}")
+        environment.say(
+            f"  on the clock {show_duration(clock.on_clock)}, hands-on {show_duration(clock.person)},"
+            f" waiting {show_duration(clock.machine)}"
+        )
+        _tell_lacks(environment, reader, book, folded)
+        environment.warn_of(reader.faults)
 
 
 def _tell_lacks(environment: Environment, reader: LogReader, book: Logbook, run: Run) -> None:

@@ -38,8 +38,10 @@ def next_(
     book = environment.logbook(logbook)
     name = find_run(book, run)
     cues = cues_of(_planned(book, name), same)
-    for cue in book.append(name, cues, When(environment.started(), at)).cues:
-        environment.say(f"{name}  {format_time(cue.at)}  {format_line(cue)}")
+    written = book.append(name, cues, When(environment.started(), at))
+    with environment.once_written():
+        for cue in written.cues:
+            environment.say(f"{name}  {format_time(cue.at)}  {format_line(cue)}")
 
 
 def _planned(book: Logbook, name: str) -> Step:

@@ -63,7 +63,8 @@ def open_run(
     header = Header(release, rig, begin_time(present, begun), lines)
     run = book.begin(header, present)
     if others_open:
-        environment.warn(f"still open besides: {', '.join(others_open)}; say which run a cue is for with --run")
+        with environment.once_written():
+            environment.warn(f"still open besides: {', '.join(others_open)}; say which run a cue is for with --run")
     return run, rig
 
 

@@ -39,8 +39,10 @@ def shot(
     if source.is_dir():
         source = newest_picture(source, _last_shot(book, name))
     picture = keep_picture(book, source)
-    for cue in ingest(book, name, KeptPicture(picture), Timing(environment.started(), at)).cues:
-        environment.say(f"{name}  {format_time(cue.at)}  {format_words(cue)}")
+    taken = ingest(book, name, KeptPicture(picture), Timing(environment.started(), at))
+    with environment.once_written():
+        for cue in taken.cues:
+            environment.say(f"{name}  {format_time(cue.at)}  {format_words(cue)}")
 
 
 def _last_shot(book: Logbook, run: str) -> float:

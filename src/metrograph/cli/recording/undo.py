@@ -24,5 +24,7 @@ def undo(
     environment = environment_of(ctx)
     book = environment.logbook(logbook)
     name = find_run(book, run)
-    for text in book.take_back(name, line).split("\n"):
-        environment.say(f"{name}  taken back: {text.rstrip()}")
+    taken = book.take_back(name, line)
+    with environment.once_written():
+        for text in taken.split("\n"):
+            environment.say(f"{name}  taken back: {text.rstrip()}")

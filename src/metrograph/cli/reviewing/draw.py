@@ -26,15 +26,19 @@ from metrograph.cli.options import (
 from metrograph.cli.reviewing.sides import read_compared
 from metrograph.ledgers.digests.sides import read_side
 from metrograph.run.records import Run
-from metrograph.store.local.files import replace_bytes
-from metrograph.store.local.logbook import shown_path
+from metrograph.store.local.outputs import is_stream
 from metrograph.store.reading import LogReader
 
 app = command_app("Draw a figure: SVG, PNG or PDF.")
 
 OutputOption = Annotated[
     Path | None,
-    typer.Option("-o", "--output", metavar="FILE", help="Ends in .svg, .png or .pdf; NAME.svg unless said."),
+    typer.Option(
+        "-o",
+        "--output",
+        metavar="FILE",
+        help="Ends in .svg, .png or .pdf; - for SVG; NAME.svg unless said.",
+    ),
 ]
 
 
@@ -161,7 +165,7 @@ def _draw(
     """Draws what was laid out, as others may see it, into the file that was asked for."""
     from metrograph.present.charts.registry import CHARTS, ending_of
 
-    path = environment.folder / (output or Path(f"{name}.svg"))
-    ending = ending_of(path)
-    replace_bytes(path, CHARTS[name].draw(masked(environment, runs, laid, show_personal), title, ending))
-    environment.say(f"{shown_path(path)} drawn")
+    path = output or Path(f"{name}.svg")
+    ending = "svg" if is_stream(path) else ending_of(path)
+    chart = CHARTS[name].draw(masked(environment, runs, laid, show_personal), title, ending)
+    environment.write(path, chart, "drawn")

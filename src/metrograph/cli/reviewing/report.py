@@ -34,8 +34,7 @@ from metrograph.present.page.writer import write as write_page
 from metrograph.present.report.comparison import comparison_report
 from metrograph.present.report.material import Material
 from metrograph.present.report.model import Drawing
-from metrograph.store.local.files import replace_bytes
-from metrograph.store.local.logbook import shown_path
+from metrograph.store.local.outputs import is_stream, write_output
 
 app = command_app()
 _MOST_SIDES = 6  # releases that are drawn side by side; of more, the baseline and the latest
@@ -51,9 +50,10 @@ _MOST_RUNS = 12  # that are drawn as a timetable
 def report(
     ctx: typer.Context,
     names: TwoOrMore,
-    output: Annotated[Path, typer.Option("-o", "--output", metavar="FILE", help="Ends in .html or .md.")] = Path(
-        "report.html"
-    ),
+    output: Annotated[
+        Path,
+        typer.Option("-o", "--output", metavar="FILE", help="Ends in .html or .md; - for the page."),
+    ] = Path("report.html"),
     baseline: BaselineOption = None,
     show_personal: PersonalOption = False,
     logbook: LogbookOption = None,
@@ -63,7 +63,7 @@ def report(
     The page needs no network: open it from the disk or put it anywhere. Beside a Markdown file its figures are written.
     """
     environment = environment_of(ctx)
-    ending = output.suffix.lower()
+    ending = ".html" if is_stream(output) else output.suffix.lower()
     if ending not in {".html", ".md"}:
         raise MetrographError(f"{output} should end in .html or .md, to say how to write it")
     compared = read_compared(environment, logbook, names, baseline)
@@ -71,8 +71,7 @@ def report(
     material, hidden = masked_and_counted(environment, compared.runs, made, show_personal)
     path = environment.folder / output
     text = _page(material, hidden) if ending == ".html" else _markdown(material, hidden, compared.title, path)
-    replace_bytes(path, text.encode())
-    environment.say(f"{shown_path(path)} written")
+    environment.write(output, text.encode())
 
 
 def _material(compared: Compared) -> Material:
@@ -118,7 +117,7 @@ def _markdown(material: Material, hidden: int, title: str, path: Path) -> str:
     files = {}
     for drawing in material.drawings:
         beside = path.with_name(f"{path.stem}-{drawing.chart}.svg")
-        replace_bytes(beside, CHARTS[drawing.chart].draw(drawing.laid, title, "svg"))
+        write_output(beside, CHARTS[drawing.chart].draw(drawing.laid, title, "svg"))
         files[drawing.chart] = quote(beside.name)
     foot = f"Personal values are masked in {hidden} places." if hidden else ""
     return write_markdown(comparison_report(material), files, foot)

@@ -10,7 +10,6 @@ import gc
 import hashlib
 import zlib
 from collections.abc import Callable, Collection, Iterable, Sequence
-from contextlib import suppress
 from functools import cache
 from pathlib import Path
 
@@ -18,6 +17,7 @@ import msgspec
 
 from metrograph.errors import MetrographError
 from metrograph.ledgers.digests.digest import Digest, digest
+from metrograph.log.cues import Fault
 from metrograph.store.names import split_run
 from metrograph.store.protocol import Store
 from metrograph.store.reading import LogReader
@@ -59,8 +59,11 @@ def digests_of(reader: LogReader, store: Store, track: Track, releases: Collecti
     missing = sorted(wanted - good.keys(), key=split_run)
     faulty: dict[str, _Kept] = {}  # read anew each time, so that what is wrong with them is said each time
     for run in track(missing, "reading runs"):
-        with suppress(MetrographError):  # gone in between, or not to be read; lint says so
+        try:
             item = _Kept(stamps[run], digest(reader.run(run, store)))
+        except MetrographError as error:
+            reader.faults.append(Fault(store.label(run), 1, 1, "error", f"this log cannot be read: {error}"))
+        else:
             (faulty if run in reader.faulty else good)[run] = item
     if good != kept:
         _save(store, _File(made_by, good))

@@ -91,7 +91,8 @@ def parse_begun(text: str) -> datetime | None:
         moment = datetime.fromisoformat(text)
     except ValueError:
         return None
-    return moment if moment.tzinfo and "T" in text.upper() else None
+    # Nothing was installed before 1970, and at the ends of the calendar no time zone can be told.
+    return moment if moment.tzinfo and "T" in text.upper() and 1970 <= moment.year <= 9000 else None
 
 
 def show_moment(seconds: float) -> str:

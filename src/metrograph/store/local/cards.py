@@ -17,7 +17,7 @@ from metrograph.log.quantities.dates import days_of
 from metrograph.log.quantities.quantity import Quantity
 from metrograph.run.cards import Release, Rig
 from metrograph.store.local.card_values import expected, value_of, written
-from metrograph.store.local.files import create, read_bytes, replace
+from metrograph.store.local.files import create, read_own, replace
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.names import unknown
 
@@ -38,6 +38,9 @@ def parse_card(text: str, kind: type[Card], file: str) -> tuple[Card, tuple[Faul
         place = _PLACE.search(str(error))
         line, column = (int(place[1]), int(place[2])) if place else (text.count("\n") + 1, 1)
         faults.add(line, column, f"this is not TOML: {_PLACE.sub('', str(error)).strip()}", expected="key = value")
+        return kind(), faults.in_order()
+    except (RecursionError, ValueError):
+        faults.add(1, 1, "this is nested too deeply, or holds a number with too many digits", expected="key = value")
         return kind(), faults.in_order()
     card = kind(**_read_table(data, kind, "", text, faults))
     for key, message, better in card_warnings(card):
@@ -130,7 +133,7 @@ def load_card(logbook: Logbook, kind: type[Card], name: str) -> Card:
 def read_card(path: Path, kind: type[Card], file: str | None = None) -> tuple[Card, tuple[Fault, ...]]:
     """A card from its file, as far as it can be read, and its faults."""
     try:
-        text = read_bytes(path, "card").decode()
+        text = read_own(path, "card").decode()
     except UnicodeDecodeError:
         message = "this file is not UTF-8; save it anew in that encoding"
         return kind(), (Fault(file or str(path), 1, 1, "error", message, expected="UTF-8 text"),)

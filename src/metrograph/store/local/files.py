@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import fcntl
 import os
+import stat
 import time
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
 
 from metrograph.errors import MetrographError, NotWritableError
+from metrograph.store.names import is_id
 
-_CHUNK = 1 << 20  # bytes
 _PATIENCE = 10.0  # seconds to wait for another process that is writing
 
 
@@ -56,13 +57,12 @@ def append(path: Path, text: str) -> None:
 
 def create(path: Path, text: str) -> bool:
     """Makes a file that is not there yet, whole or not at all; False when it is there already."""
-    with _neighbour(path, [text.encode()]) as new:
-        return _link(path, new)
+    return create_bytes(path, text.encode())
 
 
-def create_from(path: Path, source: Path) -> bool:
-    """Makes a file from the content of another, as ``create`` does from a text."""
-    with source.open("rb") as file, _neighbour(path, iter(lambda: file.read(_CHUNK), b"")) as new:
+def create_bytes(path: Path, data: bytes) -> bool:
+    """The same of bytes."""
+    with _neighbour(path, data) as new:
         return _link(path, new)
 
 
@@ -72,9 +72,13 @@ def replace(path: Path, text: str) -> None:
 
 
 def replace_bytes(path: Path, data: bytes) -> None:
-    """Puts bytes in the place of a file's old content, whole or not at all."""
-    with _neighbour(path, [data]) as new:
-        new.replace(path)
+    """Puts bytes in the place of a file's old content, whole or not at all; mode, owner and links stay as they are."""
+    real = path.resolve()
+    with _neighbour(real, data, _stat_of(real)) as new:
+        if _is_shared(real):
+            _overwrite(real, data)
+        else:
+            new.replace(real)
 
 
 def read_bytes(path: Path, what: str) -> bytes:
@@ -87,23 +91,70 @@ def read_bytes(path: Path, what: str) -> bytes:
         raise MetrographError(f"{path} cannot be read: {error.strerror}") from error
 
 
+def read_own(path: Path, what: str) -> bytes:
+    """The bytes of a logbook's own file, which has to be an ordinary one: no pipe or device is waited for."""
+    try:
+        handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
+        with os.fdopen(handle, "rb") as file:
+            if not stat.S_ISREG(os.fstat(handle).st_mode):
+                raise MetrographError(f"{path} is no ordinary file, and no {what}")
+            return file.read()
+    except FileNotFoundError:
+        raise MetrographError(f"there is no {what} {path}") from None
+    except OSError as error:
+        raise MetrographError(f"{path} cannot be read: {error.strerror}") from error
+
+
+def own_files(folder: Path, ending: str) -> Iterator[tuple[str, os.DirEntry[str]]]:
+    """The ordinary files of a folder that can be a logbook's, by their names without the ending."""
+    for entry in _entries(folder, ending):
+        name = entry.name.removesuffix(ending)
+        if is_id(name) and _is_file(entry):
+            yield name, entry
+
+
+def stray_files(folder: Path, ending: str) -> list[str]:
+    """The names of everything else in it that ends so."""
+    known = {entry.name for _, entry in own_files(folder, ending)}
+    return [entry.name for entry in _entries(folder, ending) if entry.name not in known]
+
+
+def _entries(folder: Path, ending: str) -> list[os.DirEntry[str]]:
+    with suppress(OSError), os.scandir(folder) as entries:
+        return [entry for entry in entries if entry.name.endswith(ending)]
+    return []
+
+
+def _is_file(entry: os.DirEntry[str]) -> bool:
+    try:
+        return entry.is_file()
+    except OSError:
+        return False
+
+
 @contextmanager
-def _neighbour(path: Path, content: Iterable[bytes]) -> Iterator[Path]:
-    """A finished file beside another, to be given its name; what is left of it goes away."""
-    new = path.with_name(f".{path.name}.{os.getpid()}.new")
+def _neighbour(path: Path, data: bytes, like: os.stat_result | None = None) -> Iterator[Path]:
+    """A finished file beside another, to be given its name; what is left of it goes away.
+
+    Nobody can know its name before it is there, so that no link that was laid in its way is followed.
+
+    like: whose mode and owner it gets; None for those of a new file.
+    """
+    new = path.with_name(f".{path.name[:100]}.{os.urandom(8).hex()}.new")
     with _explained(path):
         try:
-            handle = os.open(new, os.O_WRONLY | os.O_CREAT | os.O_TRUNC | os.O_CLOEXEC, 0o666)
+            handle = os.open(new, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o666)
             try:
-                for piece in content:
-                    _write_all(handle, piece)
+                _write_all(handle, data)
+                _take_after(handle, like)
                 os.fsync(handle)
             finally:
                 os.close(handle)
             yield new
-            _flush_folder(path.parent)
         finally:
-            new.unlink(missing_ok=True)
+            with suppress(OSError):
+                new.unlink(missing_ok=True)
+    _flush_folder(path.parent)
 
 
 def _link(path: Path, new: Path) -> bool:
@@ -112,7 +163,52 @@ def _link(path: Path, new: Path) -> bool:
         path.hardlink_to(new)
     except FileExistsError:
         return False
+    except OSError:
+        return _claim(path, new)  # some file systems have no hard links
     return True
+
+
+def _claim(path: Path, new: Path) -> bool:
+    """The same by taking the name first."""
+    try:
+        os.close(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o666))
+    except FileExistsError:
+        return False
+    new.replace(path)
+    return True
+
+
+def _stat_of(path: Path) -> os.stat_result | None:
+    try:
+        return path.stat()
+    except OSError:
+        return None
+
+
+def _take_after(handle: int, like: os.stat_result | None) -> None:
+    """Gives a new file the mode and, where that is allowed, the owner of the one whose place it takes."""
+    if like is None:
+        return
+    with suppress(OSError):
+        os.fchown(handle, like.st_uid, like.st_gid)
+    os.fchmod(handle, like.st_mode & 0o7777)
+
+
+def _is_shared(path: Path) -> bool:
+    """Whether a file has more than one name, all of which are to have the new content."""
+    found = _stat_of(path)
+    return found is not None and found.st_nlink > 1
+
+
+def _overwrite(path: Path, data: bytes) -> None:
+    """Writes over a file that has other names; a whole copy lies beside it until that is done."""
+    handle = os.open(path, os.O_WRONLY | os.O_NOFOLLOW | os.O_CLOEXEC)
+    try:
+        _write_all(handle, data)
+        os.ftruncate(handle, len(data))
+        os.fsync(handle)
+    finally:
+        os.close(handle)
 
 
 def _write_all(handle: int, data: bytes) -> None:
@@ -121,12 +217,16 @@ def _write_all(handle: int, data: bytes) -> None:
 
 
 def _flush_folder(folder: Path) -> None:
-    """Makes sure that a new name survives a crash as well as its content does."""
-    handle = os.open(folder, os.O_RDONLY | os.O_CLOEXEC)
-    try:
-        os.fsync(handle)
-    finally:
-        os.close(handle)
+    """Makes sure that a new name survives a crash as well as its content does, where the system knows how.
+
+    It is written by then: what fails here must not be told as if it were not.
+    """
+    with suppress(OSError):
+        handle = os.open(folder, os.O_RDONLY | os.O_CLOEXEC)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
 
 
 def _wait_for(handle: int, folder: Path) -> None:

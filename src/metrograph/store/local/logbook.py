@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Sequence
 from contextlib import suppress
 from pathlib import Path
@@ -22,7 +21,16 @@ from metrograph.store.appending import (
     without,
 )
 from metrograph.store.clock import Instant
-from metrograph.store.local.files import append, create, locked, read_bytes, replace, replace_bytes
+from metrograph.store.local.files import (
+    append,
+    create,
+    locked,
+    own_files,
+    read_own,
+    replace,
+    replace_bytes,
+    stray_files,
+)
 from metrograph.store.local.open_runs import note_open, open_hints
 from metrograph.store.names import check_id, split_run
 from metrograph.store.protocol import Stamp, Written
@@ -83,9 +91,15 @@ class Logbook(msgspec.Struct, frozen=True):
 
     def run_names(self, release: str | None = None) -> list[str]:
         """The names of all runs, or of one release's, by release and number."""
-        names = [path.stem for path in self.runs.glob(f"*{ENDING}") if split_run(path.stem)[1]]
+        names = [name for name, _ in own_files(self.runs, ENDING) if split_run(name)[1]]
         wanted = [name for name in names if release is None or split_run(name)[0] == release]
         return sorted(wanted, key=split_run)
+
+    def strays(self) -> list[str]:
+        """What lies among logs and cards and is neither: an editor's lock, a copy, a folder, a pipe; sorted."""
+        folders = {"runs": ENDING, "releases": ".toml", "rigs": ".toml"}
+        return sorted(f"{folder}/{name}" for folder, ending in folders.items()
+                      for name in stray_files(self.path / folder, ending))  # fmt: skip
 
     def has(self, run: str) -> bool:
         """Whether there is a log of this run."""
@@ -93,7 +107,7 @@ class Logbook(msgspec.Struct, frozen=True):
 
     def read(self, run: str) -> bytes:
         """The log of a run as it stands."""
-        return read_bytes(self.log(run), "run log")
+        return read_own(self.log(run), "run log")
 
     def label(self, run: str) -> str:
         """Its log's path, as a person standing in the working folder would write it."""
@@ -102,13 +116,11 @@ class Logbook(msgspec.Struct, frozen=True):
     def stamps(self) -> dict[str, Stamp]:
         """Every run with its log's time of change in nanoseconds, size in bytes and inode, by one walk."""
         stamps: dict[str, Stamp] = {}
-        with os.scandir(self.runs) as entries:
-            for entry in entries:
-                name = entry.name.removesuffix(ENDING)
-                if name != entry.name and split_run(name)[1]:
-                    with suppress(OSError):
-                        stat = entry.stat()
-                        stamps[name] = (stat.st_mtime_ns, stat.st_size, stat.st_ino)
+        for name, entry in own_files(self.runs, ENDING):
+            if split_run(name)[1]:
+                with suppress(OSError):
+                    stat = entry.stat()
+                    stamps[name] = (stat.st_mtime_ns, stat.st_size, stat.st_ino)
         return stamps
 
     def stamp(self, run: str) -> Stamp:
@@ -118,12 +130,12 @@ class Logbook(msgspec.Struct, frozen=True):
 
     def card_names(self, group: str) -> list[str]:
         """The ids of all cards of a group, sorted."""
-        return sorted(path.stem for path in (self.path / group).glob("*.toml"))
+        return sorted(name for name, _ in own_files(self.path / group, ".toml"))
 
     def settings(self) -> Settings:
         """What ``metrograph.toml`` says."""
         path = self.path / MARK
-        return parse_settings(read_bytes(path, "logbook settings"), str(path))
+        return parse_settings(read_own(path, "logbook settings"), str(path))
 
     # -- open runs -----------------------------------------------------------------------------------------------------
 
@@ -138,7 +150,7 @@ class Logbook(msgspec.Struct, frozen=True):
 
     def _is_open(self, run: str) -> bool:
         try:
-            return is_open(self.log(run).read_bytes(), run)
+            return is_open(read_own(self.log(run), "run log"), run)
         except (OSError, MetrographError):
             return False
 
@@ -150,16 +162,17 @@ class Logbook(msgspec.Struct, frozen=True):
         with locked(self.runs):
             number = max((split_run(run)[1] for run in self.run_names(header.release)), default=0) + 1
             run = f"{header.release}-{number}"
+            # First the hint: one that names a run too many does no harm, one that lacks it would send cues elsewhere.
+            note_open(self.runs, run, is_open=True)
             if not create(self.log(run), text):
                 raise MetrographError(f"{self.log(run)} is there already")
-            note_open(self.runs, run, is_open=True)
         return run
 
     def append(self, run: str, cues: Sequence[Cue], when: When, only_new: bool = False) -> Written:
         """Adds cues to a run and returns when they are on the disk; see ``Store.append``."""
         path = self.log(run)
         with locked(self.runs):
-            added = addition(read_bytes(path, "run log"), str(path), run, cues, when, only_new)
+            added = addition(read_own(path, "run log"), str(path), run, cues, when, only_new)
             if added.whole is not None:
                 replace(path, added.whole)
             elif added.end:
@@ -184,9 +197,8 @@ class Logbook(msgspec.Struct, frozen=True):
         """
         path = self.log(run)
         with locked(self.runs):
-            text, taken = without(read_bytes(path, "run log"), str(path), run, line)
-            replace(path, text)
-            note_open(self.runs, run, self._is_open(run))
+            text, taken = without(read_own(path, "run log"), str(path), run, line)
+            self._rewrite(run, path, text)
         return taken
 
     def change(self, run: str, line: int, cue: Cue | None, when: When | None) -> str:
@@ -198,10 +210,16 @@ class Logbook(msgspec.Struct, frozen=True):
         """
         path = self.log(run)
         with locked(self.runs):
-            text, written = changed(read_bytes(path, "run log"), str(path), run, line, cue, when)
-            replace(path, text)
-            note_open(self.runs, run, self._is_open(run))
+            text, written = changed(read_own(path, "run log"), str(path), run, line, cue, when)
+            self._rewrite(run, path, text)
         return written
+
+    def _rewrite(self, run: str, path: Path, text: str) -> None:
+        """Puts a log's new text in its place; the hint has the run before it can be open again."""
+        note_open(self.runs, run, is_open=True)
+        replace(path, text)
+        if not self._is_open(run):
+            note_open(self.runs, run, is_open=False)
 
     def check_writable(self, run: str) -> Log:
         """The log of a run that is to be written to; raises MetrographError when it cannot be."""

@@ -27,5 +27,9 @@ def note_open(runs: Path, run: str, is_open: bool) -> None:
     """Puts a run on the hint, or takes it off; the caller holds the lock."""
     others = [other for other in open_hints(runs) if other != run]
     names = [*others, run] if is_open else others
-    with suppress(MetrographError):
+    try:
         replace(runs / _HINT, "".join(f"{name}\n" for name in names))
+    except MetrographError:
+        # One that is out of date would send cues to another run that is open; without one, all logs are looked at.
+        with suppress(OSError):
+            (runs / _HINT).unlink()

@@ -9,7 +9,7 @@ from pathlib import Path
 import msgspec
 
 from metrograph.errors import MetrographError
-from metrograph.store.local.files import create_from, locked
+from metrograph.store.local.files import create_bytes, locked
 from metrograph.store.local.logbook import Logbook
 
 _BEGINNINGS = {
@@ -20,6 +20,9 @@ _BEGINNINGS = {
     b"P6": ".ppm",
     b"RIFF": ".webp",
 }
+
+
+_LARGEST = 64 << 20  # bytes
 
 
 class Picture(msgspec.Struct, frozen=True):
@@ -36,17 +39,25 @@ def keep_picture(logbook: Logbook, source: Path) -> Picture:
     Raises MetrographError when it is no picture or cannot be read, NotWritableError when the disk refuses.
     """
     try:
-        with source.open("rb") as file:
-            ending = _ending(file.read(16), source)
-            file.seek(0)
-            digest = hashlib.file_digest(file, "sha256").hexdigest()
-        taken = source.stat().st_mtime
+        # Read once: a program may still be writing it, and what is kept has to be what was hashed.
+        data, taken = _read(source), source.stat().st_mtime
     except OSError as error:
         raise MetrographError(f"{source} cannot be read: {error.strerror}") from error
-    name = f"{digest}{ending}"
+    digest = hashlib.sha256(data).hexdigest()
+    name = f"{digest}{_ending(data[:16], source)}"
     with locked(logbook.runs):
-        create_from(logbook.path / "shots" / name, source)
+        create_bytes(logbook.path / "shots" / name, data)
     return Picture(f"shots/{name}", digest, taken)
+
+
+def _read(source: Path) -> bytes:
+    if source.exists() and not source.is_file():
+        raise MetrographError(f"{source} is no picture: it is no ordinary file")
+    with source.open("rb") as file:
+        data = file.read(_LARGEST + 1)
+    if len(data) > _LARGEST:
+        raise MetrographError(f"{source} is larger than {_LARGEST >> 20} MiB; pictures of screens are not")
+    return data
 
 
 def newest_picture(folder: Path, since: float) -> Path:
