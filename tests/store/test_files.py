@@ -100,3 +100,50 @@ class Files(unittest.TestCase):
             files.read_bytes(self.folder, "run log")
         with self.assertRaisesRegex(NotWritableError, "cannot be written"):
             files.replace(self.folder / "gone" / "b", "x")
+
+    def test_mode_owner_and_links_stay(self) -> None:
+        self.path.write_text("old")
+        self.path.chmod(0o640)
+        link, other = self.folder / "link", self.folder / "other"
+        link.symlink_to(self.path)
+        files.replace(link, "new")
+        self.assertEqual((link.is_symlink(), self.path.read_text()), (True, "new"))
+        self.assertEqual(stat.S_IMODE(self.path.stat().st_mode), 0o640)
+        other.hardlink_to(self.path)
+        files.replace(self.path, "shared")
+        self.assertEqual((other.read_text(), self.path.stat().st_nlink), ("shared", 2))
+
+    def test_no_link_that_was_laid_in_the_way_is_followed(self) -> None:
+        victim = self.folder / "victim"
+        victim.write_text("precious")
+        with mock.patch("os.urandom", return_value=b"\0" * 8):
+            (self.folder / f".a.metro.{'00' * 8}.new").symlink_to(victim)
+            with self.assertRaises(NotWritableError):
+                files.create(self.path, "x")
+        self.assertEqual(victim.read_text(), "precious")
+
+    def test_a_file_system_without_hard_links(self) -> None:
+        with mock.patch.object(Path, "hardlink_to", side_effect=OSError(errno.EPERM, "not permitted")):
+            self.assertEqual([files.create(self.path, text) for text in ("one", "two")], [True, False])
+        self.assertEqual([path.read_text() for path in self.folder.iterdir()], ["one"])
+
+    def test_what_was_written_is_not_said_to_be_unwritten(self) -> None:
+        """The folder cannot be flushed, or what is left beside the file not be taken away: it stands all the same."""
+        real = os.open
+
+        def no_folders(path: object, flags: int, *mode: int) -> int:
+            if Path(str(path)).is_dir():
+                raise OSError(errno.EIO, "lost")
+            return real(str(path), flags, *mode)
+
+        with (
+            mock.patch("os.open", no_folders),
+            mock.patch.object(Path, "unlink", side_effect=OSError(errno.EIO, "lost")),
+        ):
+            files.create(self.path, "one")
+        self.assertEqual(self.path.read_text(), "one")
+
+    def test_what_is_no_ordinary_file_is_not_waited_for(self) -> None:
+        os.mkfifo(self.path)
+        with self.assertRaisesRegex(MetrographError, "is no ordinary file"):
+            files.read_own(self.path, "run log")

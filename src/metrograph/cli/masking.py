@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import TypeVar
+from collections.abc import Iterable
+from typing import TYPE_CHECKING, TypeVar
 
 from metrograph.cli.environment import Environment
-from metrograph.run.records import Run
+
+if TYPE_CHECKING:
+    from metrograph.privacy.mask import Known
 
 T = TypeVar("T")
 
 
-def masked(environment: Environment, runs: Sequence[Run], record: T, show_personal: bool) -> T:
+def masked(environment: Environment, runs: Iterable[Known], record: T, show_personal: bool) -> T:
     """A result as others may see it; says on standard error how much was masked.
 
     runs: those that it was made from.
@@ -19,7 +21,9 @@ def masked(environment: Environment, runs: Sequence[Run], record: T, show_person
     return masked_and_counted(environment, runs, record, show_personal)[0]
 
 
-def masked_and_counted(environment: Environment, runs: Sequence[Run], record: T, show_personal: bool) -> tuple[T, int]:
+def masked_and_counted(
+    environment: Environment, runs: Iterable[Known], record: T, show_personal: bool
+) -> tuple[T, int]:
     """A result as others may see it, and in how many places it was masked."""
     if show_personal:
         return record, 0

@@ -135,7 +135,7 @@ def compare(sides: Sequence[Side], background: Background = NO_BACKGROUND, basel
     """
     names = tuple(side.name for side in sides)
     base = names.index(baseline) if baseline is not None else 0
-    digests = {side.name: [digest(run, masked=False) for run in side.runs] for side in sides}
+    digests = {side.name: [digest(run) for run in side.runs] for side in sides}
     group = Group.of(digests, ("",) * len(sides), origins=tuple(side.line for side in sides))
     selection = group.selections[""]
     measured = {name: [taken(run) for run in runs] for name, runs in group.measured.items()}

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+import msgspec
+
 from metrograph.ledgers.digests.digest import details, taken
 from metrograph.ledgers.digests.groups import Group
 from metrograph.measures.catalogue import Figures
 from metrograph.measures.selection import Selection
 from metrograph.measures.spread import Spread, spreads
-from metrograph.visitor import Textless
 
 
-class EffortLedger(Textless, frozen=True):
+class EffortLedger(msgspec.Struct, frozen=True):
     """Figures by release.
 
     figures: per release, by name; runs: per release, those of each of its runs, counted or not.

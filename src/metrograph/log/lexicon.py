@@ -75,8 +75,11 @@ class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True
         """Whether the values of this key tell who or where, and are masked in what is published."""
         known = self._known_keys.get(key)
         if known is None:
-            plain = _plain(key)
-            known = self._known_keys[key] = any(f" {word}" in plain for word in self.personal)
+            plain = _spoken(key)
+            known = any(
+                plain == f" {word[1:]}" if word[:1] == _WHOLE else f" {word}" in plain for word in self.personal
+            )
+            self._known_keys[key] = known
         return known
 
     def kind_of(self, title: str) -> str:
@@ -140,6 +143,11 @@ class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True
         known = {name: kind for name, kind in self.kinds.items() if name not in kinds}
         words = (*self.personal, *(_plain(word).strip() for word in personal))
         return Lexicon(kinds | known, words, self.measures | (measures or {}), self.about if about is None else about)
+
+
+def _spoken(key: str) -> str:
+    """The words of a key, each after a blank, whatever joins them: “your computer's user-name”."""
+    return " " + " ".join(re.findall(r"[^\W_]+", re.sub(r"['’]s?\b", "", key.casefold())))
 
 
 def _plain(text: str) -> str:

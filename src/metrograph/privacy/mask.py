@@ -4,12 +4,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator
-from typing import Any, TypeVar
+from typing import Any, Protocol, TypeVar
 
 import msgspec
 
 from metrograph.privacy.leaks import leaks_in
-from metrograph.run.records import Run
 from metrograph.visitor import Answering, map_texts
 
 _SHORTEST = 3
@@ -17,6 +16,26 @@ _SHORTEST = 3
 
 _COMMON = frozenset({"admin", "guest", "home", "live", "localhost", "none", "root", "test", "user"})
 T = TypeVar("T")
+
+
+class Known(Protocol):
+    """What a mask has to know of a run: its names, which tell nobody, and what is personal in it."""
+
+    @property
+    def run(self) -> str:
+        """Its name."""
+
+    @property
+    def release(self) -> str:
+        """The id of its release."""
+
+    @property
+    def rig(self) -> str:
+        """The id of its rig."""
+
+    @property
+    def personal(self) -> tuple[tuple[str, str], ...]:
+        """Keys with the values that tell who or where."""
 
 
 class Mask:
@@ -28,17 +47,20 @@ class Mask:
     hidden: how many texts were changed so far.
     """
 
-    def __init__(self, runs: Iterable[Run]) -> None:
+    def __init__(self, runs: Iterable[Known]) -> None:
         known_runs = list(runs)
-        self.keys = {key for run in known_runs for key, _ in _personal(run)}
+        personal = dict.fromkeys(pair for run in known_runs for pair in run.personal)
+        self.keys = {key for key, _ in personal}
         self.hidden = 0
         self._cleaned: dict[str, str] = {}  # the same titles come up over and over
         ids = {name for run in known_runs for name in (run.run, run.release, run.rig)}
         self._telling_nothing = {*ids, *self.keys, *map(_mask_of, self.keys)}
-        self._values = {value: key for run in known_runs for key, value in _personal(run) if _is_telling(value)}
+        self._values = {part.casefold(): key for key, value in personal for part in _parts(key, value)}
         # The longer of two values is masked whole, before a shorter one within it is.
         longest_first = sorted(map(re.escape, self._values), key=len, reverse=True)
-        self._pattern = re.compile(rf"(?<![\w-])(?:{'|'.join(longest_first)})(?![\w-])") if longest_first else None
+        # A name may be joined to something else, “mina-laptop”, but not be a part of another word.
+        bounded = rf"(?<![^\W_])(?:{'|'.join(longest_first)})(?![^\W_])"
+        self._pattern = re.compile(bounded, re.IGNORECASE) if longest_first else None
 
     def apply(self, record: T) -> T:
         """The record with everything personal in it masked; ids of releases, runs and rigs stay, and questions."""
@@ -68,7 +90,7 @@ class Mask:
         for leak in reversed(leaks_in(clean)):
             clean = f"{clean[: leak.start]}[{leak.what}]{clean[leak.end :]}"
         if self._pattern is not None:
-            clean = self._pattern.sub(lambda match: _mask_of(self._values[match[0]]), clean)
+            clean = self._pattern.sub(lambda match: _mask_of(self._values.get(match[0].casefold(), "name")), clean)
         return clean
 
 
@@ -83,13 +105,11 @@ def _masked(value: str | tuple[str | None, ...] | None, mask: str) -> str | tupl
     return mask if value else value
 
 
-def _personal(run: Run) -> Iterator[tuple[str, str]]:
-    """Keys and values of a run that are personal; of an answer also what had been pre-set."""
-    choices = [*run.choices, *(choice for screen in run.screens for choice in screen.choices)]
-    for choice in choices:
-        if choice.personal:
-            yield from ((choice.key, value) for value in (choice.value or "", choice.preset or ""))
-    yield from ((fact.name, fact.value) for fact in run.facts if fact.personal)
+def _parts(key: str, value: str) -> Iterator[str]:
+    """What is looked for of a value: itself, and of a person's name each part of it that tells somebody."""
+    words = re.findall(r"[^\W\d_]+", value) if "name" in key.casefold() else []
+    parts = [word for word in words if word[:1].isupper()] if len(words) > 1 else []
+    return (part for part in (value, *parts) if _is_telling(part))
 
 
 def _is_telling(value: str) -> bool:

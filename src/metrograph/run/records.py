@@ -246,6 +246,14 @@ class Run(msgspec.Struct, frozen=True, rename={"position": "stand"}):
     stretches: tuple[Stretch, ...] = ()
     position: Position = Position()
 
+    @property
+    def personal(self) -> tuple[tuple[str, str], ...]:
+        """Keys with the values that tell who or where; of an answer also what had been pre-set."""
+        choices = [*self.choices, *(choice for screen in self.screens for choice in screen.choices)]
+        answers = [(choice.key, value or "") for choice in choices if choice.personal
+                   for value in (choice.value, choice.preset)]  # fmt: skip
+        return (*answers, *((fact.name, fact.value) for fact in self.facts if fact.personal))
+
     def check_sums(self) -> list[str]:
         """What does not add up, a sentence each; empty when all parts sum to their wholes, as they must."""
         clock = self.clock

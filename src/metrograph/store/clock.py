@@ -19,6 +19,7 @@ from metrograph.log.cues import Header
 
 ANCHOR = "clock"
 _LONGEST_LOADING = 60.0  # seconds
+_LONGEST_UP = 1e10  # seconds between a machine's start and the beginning of a run
 
 
 class Instant(msgspec.Struct, frozen=True):
@@ -95,7 +96,9 @@ def _anchors(header: Header) -> dict[str, float]:
     for written in (header.other(ANCHOR) or "").split(","):
         boot, _, ticks = written.strip().partition(" ")
         with suppress(ValueError):
-            anchors[boot] = float(ticks)
+            seconds = float(ticks)
+            if abs(seconds) < _LONGEST_UP:  # so it is not for one that is no number either
+                anchors[boot] = seconds
     anchors.pop("", None)
     return anchors
 

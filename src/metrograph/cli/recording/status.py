@@ -5,7 +5,8 @@ from __future__ import annotations
 import typer
 
 from metrograph.cli.environment import environment_of
-from metrograph.cli.options import JsonOption, LogbookOption, RunOption, command_app, examples
+from metrograph.cli.masking import masked
+from metrograph.cli.options import JsonOption, LogbookOption, PersonalOption, RunOption, command_app, examples
 from metrograph.plan.loading import load_plan
 from metrograph.plan.status import status as status_of
 from metrograph.run.folding.fold import fold
@@ -17,7 +18,13 @@ app = command_app()
 
 
 @app.command(epilog=examples("metrograph status", "metrograph status --run larkmoor-8.0-heron-1 --json"))
-def status(ctx: typer.Context, run: RunOption = None, json: JsonOption = False, logbook: LogbookOption = None) -> None:
+def status(
+    ctx: typer.Context,
+    run: RunOption = None,
+    show_personal: PersonalOption = False,
+    json: JsonOption = False,
+    logbook: LogbookOption = None,
+) -> None:
     """Show how the open run stands: clocks, screen, issues, next."""
     environment = environment_of(ctx)
     book = environment.logbook(logbook)
@@ -30,6 +37,7 @@ def status(ctx: typer.Context, run: RunOption = None, json: JsonOption = False, 
     last = max((cue.at for cue in log.cues), default=0)
     plan = load_plan(reader, book, folded.like, name)
     result = status_of(folded, last, now, plan, reader.settings.checklist)
+    result = masked(environment, [folded], result, show_personal)
     if json:
         environment.show_json(result)
         return

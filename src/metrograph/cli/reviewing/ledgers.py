@@ -37,7 +37,11 @@ class Runs:
         self.environment = environment
         self.book = environment.logbook(logbook)
         self.reader = LogReader(self.book)
-        self.group: Group = group(self._digests(names), load_releases(self.book), one_line=bool(names))
+        self.digests = self._digests(names)
+        self.group: Group = group(self.digests, load_releases(self.book), one_line=bool(names))
+        # A name that one run tells stands in what others say: all runs of these releases are asked whose it is.
+        of = {digest.release for digest in self.digests}
+        self.known = digests_of(self.reader, self.book, environment.track, of) if names else self.digests
         environment.warn_of(self.reader.faults)
 
     def _digests(self, names: Sequence[str] | None) -> list[Digest]:
@@ -235,7 +239,7 @@ def _app(row: LedgerCommand) -> typer.Typer:
     ) -> None:
         environment = environment_of(ctx)
         runs = Runs(environment, logbook, names)
-        ledger = masked(environment, [], row.make(runs), show_personal)
+        ledger = masked(environment, runs.known, row.make(runs), show_personal)
         if json:
             environment.show_json(row.document(ledger))
         else:

@@ -11,7 +11,6 @@ import msgspec
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import figures_of
 from metrograph.measures.spread import Taken
-from metrograph.privacy.mask import Mask
 from metrograph.run.folding.phases import UPDATE
 from metrograph.run.noted import (
     Addition,
@@ -52,6 +51,7 @@ class Digest(msgspec.Struct, frozen=True, array_like=True):
     """What ledgers need of a run; see ``Run``.
 
     ended: whether the run is over; screens: how many were noted.
+    personal: keys with values that tell who or where, which are masked in whatever is made from digests.
     installed: when all was copied, on the clock.
     update_time: how long the first update took; None when there was none, or it is not over.
     route, details: a ``Route`` and ``Details``, packed, so that nobody waits for them who does not look at them.
@@ -65,6 +65,7 @@ class Digest(msgspec.Struct, frozen=True, array_like=True):
     screens: int
     installed: Range | None
     update_time: Range | None
+    personal: tuple[tuple[str, str], ...]
     readings: tuple[Reading, ...]
     facts: tuple[Fact, ...]
     checks: tuple[Check, ...]
@@ -73,22 +74,18 @@ class Digest(msgspec.Struct, frozen=True, array_like=True):
     details: msgspec.Raw
 
 
-def digest(run: Run, masked: bool = True) -> Digest:
-    """What ledgers need of a run.
-
-    masked: whether what tells who or where is masked in a reviewer's own words, as digests are kept and shown as they
-        are.
-    """
-    told = Mask([run]).apply(_told(run)) if masked else _told(run)
+def digest(run: Run) -> Digest:
+    """What ledgers need of a run."""
     details = Details(
         figures=figures_of(run),
         phases=tuple(phase.name for phase in run.phases),
         issue_screens=tuple(_screen(run, issue) for issue in run.issues),
-        **told,
+        **_told(run),
     )
     return Digest(
         run.run, run.release, run.rig, run.begun, run.ended is not None, len(run.screens), run.milestones.installed,
-        _update_time(run), run.readings, run.facts, run.checks, run.added, _packed(route_of(run)), _packed(details),
+        _update_time(run), run.personal, run.readings, run.facts, run.checks, run.added,
+        _packed(route_of(run)), _packed(details),
     )  # fmt: skip
 
 

@@ -28,6 +28,10 @@ _EXPECTED = {
 }
 
 
+_LONGEST, _LARGEST = 1e9, 1 << 60
+"""Seconds and bytes that a bare number may say."""
+
+
 def value_of(value: object, hint: Any) -> Any:
     """A value as a card holds it; raises ValidationError or Unreadable.
 
@@ -73,13 +77,13 @@ def _size(value: object) -> object:
 
 
 def _bytes(value: object) -> object:
-    if isinstance(value, int) and not isinstance(value, bool):
+    if isinstance(value, int) and not isinstance(value, bool) and 0 <= value < _LARGEST:
         return Quantity(Range(float(value), float(value)), BYTES, format_size(value))
     return _quantity(value, BYTES)
 
 
 def _seconds(value: object) -> object:
-    if isinstance(value, int | float) and not isinstance(value, bool):
+    if isinstance(value, int | float) and not isinstance(value, bool) and 0 <= value < _LONGEST:
         return Quantity(Range(float(value), float(value)), SECONDS, format_time(round(value * 1000)))
     return _quantity(value, SECONDS)
 
