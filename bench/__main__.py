@@ -6,7 +6,7 @@ import platform
 import sys
 from datetime import date
 
-from bench import aligning, comparing, keystrokes, power, publishing, readiness, reading, recorder, recording
+from bench import aligning, comparing, growing, keystrokes, power, publishing, readiness, reading, recorder, recording
 from bench.measure import compile_sources
 
 HEADINGS = ["what", "figure", "beside", "its figure", "ratio", "wanted"]
@@ -38,6 +38,7 @@ def main() -> None:
         _row(row)
     _table(["flows of 60 screens", "precision", "recall"], aligning.quality())
     _table(["merging", "time"], aligning.growth())
+    _table(growing.HEADINGS, growing.rows())
     _table(POWER, power.rows())
     print()
     _head(KEYS)

@@ -99,8 +99,7 @@ def _milestones(timeline: Timeline, screens: tuple[Screen, ...]) -> Milestones:
     """Moments on the way that led to the end: what was reached in vain says nothing of how long it takes."""
     kept = [screen for screen in screens if screen.kept]
     pairs = zip(timeline.stretches, timeline.steps, strict=True)
-    dropped = timeline.dropped
-    stretches = [stretch for stretch, step in pairs if not any(begin < step <= end for begin, end in dropped)]
+    stretches = [stretch for stretch, step in pairs if not timeline.in_vain.holds_step(step)]
     asked = next((screen.start for screen in kept if screen.phase in _ASKING), None)
     finished = next((screen.start for screen in kept if screen.kind == "finished"), None)
     copied = next((index for index, stretch in enumerate(stretches) if stretch.phase == "copy"), len(stretches))

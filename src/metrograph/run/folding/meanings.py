@@ -30,19 +30,21 @@ from metrograph.run.noted import (
     Tweak,
     Verdict,
 )
-from metrograph.run.records import POWER_ON, Attempt, Choice, How, Issue
+from metrograph.run.records import POWER_ON, Attempt, Choice, How, Issue, Stretch
 
 
 def _attempts(story: Story) -> tuple[Attempt, ...]:
     failures = {place.attempt: cue for cue, place in story.of("fail")}
     begun: list[tuple[str, str | None, Range]] = [(POWER_ON, None, ZERO)]
     begun += [(cue.text or POWER_ON, cue.field("changed"), place.clock) for cue, place in story.of("retry")]
+    spent: dict[int, list[Stretch]] = {}
+    for stretch in story.timeline.stretches:
+        spent.setdefault(stretch.attempt, []).append(stretch)
     attempts = []
     for number, (origin, changed, start) in enumerate(begun, 1):
-        spent = tuple(stretch for stretch in story.timeline.stretches if stretch.attempt == number)
         failed = failures.get(number)
         told = (failed.text, failed.field("issue")) if failed is not None else (None, None)
-        attempts.append(Attempt(number, told[0], start, on_clock(spent), origin, changed, told[1]))
+        attempts.append(Attempt(number, told[0], start, on_clock(spent.get(number, ())), origin, changed, told[1]))
     return tuple(attempts)
 
 
@@ -63,7 +65,7 @@ def _issue(story: Story, trouble: Trouble) -> Issue:
         screen=None if place.screen is None else timeline.visits[place.screen].title,
         at=place.clock,
         fixed_at=None if trouble.end is None else timeline.places[trouble.end].clock,
-        lost=None if trouble.end is None else on_clock(timeline.between(trouble.begin, trouble.end)),
+        lost=None if trouble.end is None else timeline.spent(trouble.begin, trouble.end),
         fix=fix.text or None if fix is not None else None,
         area=_last_field("area", [cue, *again]),
         detail=_last_field("detail", [cue, *again]),
@@ -106,18 +108,17 @@ def _verdicts(story: Story) -> tuple[Verdict, ...]:
 
 def _tasks(story: Story) -> tuple[Task, ...]:
     """Every task with the first ``done`` of its name after it."""
-    tasks = []
-    for index, (cue, place) in enumerate(zip(story.cues, story.timeline.places, strict=True)):
-        if cue.verb == "task":
-            end = next((later for later in range(index + 1, len(story.cues)) if _ends(story.cues[later], cue)), None)
-            length = None if end is None else on_clock(story.timeline.between(index, end))
+    tasks: list[Task] = []
+    over: dict[str | None, int] = {}  # where the next ``done`` of each name stands, seen from the end
+    for index, (cue, place) in reversed(list(enumerate(zip(story.cues, story.timeline.places, strict=True)))):
+        if cue.verb == "done":
+            over[cue.name] = index
+        elif cue.verb == "task":
+            end = over.get(cue.name)
+            length = None if end is None else story.timeline.spent(index, end)
             told = None if end is None else story.cues[end].field("how") or story.cues[end].text or None
             tasks.append(Task(cue.name or "", cue.text or None, place.phase, place.clock, length, told))
-    return tuple(tasks)
-
-
-def _ends(cue: Cue, task: Cue) -> bool:
-    return cue.verb == "done" and cue.name == task.name
+    return tuple(reversed(tasks))
 
 
 def _software(story: Story) -> tuple[Software, ...]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import cached_property
 
 import msgspec
@@ -44,7 +45,7 @@ def shared_out(stretches: tuple[Stretch, ...]) -> tuple[Range, Range, Range]:
     return person + machine, person, machine
 
 
-def on_clock(stretches: tuple[Stretch, ...], who: Who | None = None) -> Range:
+def on_clock(stretches: Sequence[Stretch], who: Who | None = None) -> Range:
     """How long these stretches are together, pauses left out; of one of the two only, when ``who`` is given."""
     if who is None:
         return total([stretch.length for stretch in stretches if stretch.who != "paused"])

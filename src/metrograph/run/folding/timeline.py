@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Callable, Iterable, Sequence
+from functools import cached_property
+from typing import NamedTuple
 
 import msgspec
 
@@ -11,6 +14,7 @@ from metrograph.log.lexicon import Lexicon, is_after_restart
 from metrograph.log.quantities.quantity import parse_length
 from metrograph.log.quantities.ranges import ZERO, Range, exactly
 from metrograph.run.folding.phases import UPDATE, moves_on
+from metrograph.run.folding.spans import Span, Spans
 from metrograph.run.folding.trouble import lost_to_issues
 from metrograph.run.records import POWER_ON, Stretch, Who
 
@@ -45,11 +49,19 @@ class Place(msgspec.Struct, frozen=True):
     tasks: tuple[str, ...] = ()
 
 
-Span = tuple[int, int]
-"""From one cue to another, by their indices; -1 is power-on."""
+_MOST_TASKS = 100  # that go on at once; each cue notes all of them
 
 
-class Timeline(msgspec.Struct, frozen=True):
+class _Sum(NamedTuple):
+    """What the stretches up to one of them come to: their bounds, how many are open, and in how many a guess is."""
+
+    low: float = 0.0
+    high: float = 0.0
+    open: int = 0
+    guessed: int = 0
+
+
+class Timeline(msgspec.Struct, frozen=True, dict=True):
     """A run laid out in time.
 
     stretches: from cue to cue, so that every cue stands between two of them.
@@ -68,12 +80,35 @@ class Timeline(msgspec.Struct, frozen=True):
 
     def between(self, begin: int, end: int) -> tuple[Stretch, ...]:
         """The stretches from one cue to another, by their indices."""
-        pairs = zip(self.stretches, self.steps, strict=True)
-        return tuple(stretch for stretch, step in pairs if begin < step <= end)
+        return self.stretches[bisect_right(self.steps, begin) : bisect_right(self.steps, end)]
+
+    def spent(self, begin: int, end: int) -> Range:
+        """How long it was from one cue to another, by their indices, pauses left out."""
+        first, last = (self._sums[bisect_right(self.steps, index)] for index in (begin, end))
+        high = None if last.open > first.open else round(last.high - first.high, 3)
+        spent = Range(round(last.low - first.low, 3), high)
+        return spent.as_guess() if last.guessed > first.guessed else spent
+
+    @cached_property
+    def _sums(self) -> list[_Sum]:
+        """For each number of stretches what so many of the first come to."""
+        sums = [_Sum()]
+        for stretch in self.stretches:
+            length = ZERO if stretch.who == "paused" else stretch.length
+            sums.append(sums[-1]._replace(
+                low=sums[-1].low + length.low, high=sums[-1].high + (length.high or 0.0),
+                open=sums[-1].open + (length.high is None), guessed=sums[-1].guessed + length.about,
+            ))  # fmt: skip
+        return sums
 
     def is_kept(self, visit: Visit) -> bool:
         """Whether a screen is on the way that led to the end."""
-        return not any(begin <= visit.index < end for begin, end in self.dropped)
+        return not self.in_vain.holds_cue(visit.index)
+
+    @cached_property
+    def in_vain(self) -> Spans:
+        """What is not on that way."""
+        return Spans(self.dropped)
 
 
 def lay_out(cues: Sequence[Cue], lexicon: Lexicon, until: int | None = None) -> Timeline:
@@ -155,9 +190,9 @@ class _Walker:
         """All that was gathered. What is lost is known only now, when it is known what was begun anew."""
         given_up = [] if self.failed is None else [(self.begun, len(cues))]
         in_vain = [*self.in_vain, *given_up]
-        lost = [*lost_to_issues(cues), *in_vain]
+        lost, failed = Spans((*lost_to_issues(cues), *in_vain)), Spans(in_vain)
         stretches = tuple(
-            msgspec.structs.replace(stretch, lost=_within(step, lost), failed=_within(step, in_vain))
+            msgspec.structs.replace(stretch, lost=lost.holds_step(step), failed=failed.holds_step(step))
             for stretch, step in zip(self.stretches, self.steps, strict=True)
         )
         return Timeline(
@@ -244,7 +279,7 @@ class _Walker:
 
     def on_task(self, cue: Cue) -> None:
         """Work that goes on by itself; whose time it is does not change."""
-        self.tasks = (*self.tasks, cue.name or "")
+        self.tasks = (*self.tasks, cue.name or "")[-_MOST_TASKS:]
 
     def on_done(self, cue: Cue) -> None:
         """That work is over."""
@@ -303,10 +338,6 @@ class _Walker:
     def on_end(self, _cue: Cue) -> None:
         """Nothing after it counts."""
         self.over = True
-
-
-def _within(step: float, spans: Iterable[Span]) -> bool:
-    return any(begin < step <= end for begin, end in spans)
 
 
 MOVES: dict[str, Callable[[_Walker, Cue], None]] = {

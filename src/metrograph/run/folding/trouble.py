@@ -30,23 +30,28 @@ def called(cue: Cue) -> str:
 
 def troubles(cues: Sequence[Cue]) -> tuple[Trouble, ...]:
     """All issues of a log, in the order they came up; one that comes up again after its fix is another."""
-    done: list[Trouble] = []
-    standing: dict[str, Trouble] = {}
+    found: list[_Standing] = []
+    standing: dict[str, _Standing] = {}
     for index, cue in enumerate(cues):
         if cue.verb == "issue":
-            name = called(cue)
-            known = standing.get(name)
-            standing[name] = Trouble(index) if known is None else _added(known, again=index)
+            if (known := standing.get(name := called(cue))) is not None:
+                known.again.append(index)
+            else:
+                found.append(standing.setdefault(name, _Standing(index)))
         elif cue.verb == "tried" and cue.name in standing:
-            standing[cue.name] = _added(standing[cue.name], tried=index)
+            standing[cue.name].tried.append(index)
         elif cue.verb == "fix" and cue.name in standing:
-            done.append(msgspec.structs.replace(standing.pop(cue.name), end=index))
-    return tuple(sorted([*done, *standing.values()], key=lambda trouble: trouble.begin))
+            standing.pop(cue.name).end = index
+    return tuple(Trouble(one.begin, one.end, tuple(one.again), tuple(one.tried)) for one in found)
 
 
-def _added(trouble: Trouble, again: int | None = None, tried: int | None = None) -> Trouble:
-    more = {"again": (*trouble.again, again)} if again is not None else {"tried": (*trouble.tried, tried)}
-    return msgspec.structs.replace(trouble, **more)
+class _Standing(msgspec.Struct):
+    """An issue while more is said of it; see ``Trouble``."""
+
+    begin: int
+    end: int | None = None
+    again: list[int] = msgspec.field(default_factory=list)
+    tried: list[int] = msgspec.field(default_factory=list)
 
 
 def lost_to_issues(cues: Sequence[Cue]) -> Iterator[tuple[int, int]]:

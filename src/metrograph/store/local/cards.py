@@ -74,18 +74,21 @@ def _most(value: int | Quantity) -> float:
     return inf if value.amount is None or value.amount.high is None else value.amount.high
 
 
+_MOST_UNKNOWN = 100  # keys that are told one by one
+
+
 def _read_table(
     data: Mapping[str, Any], kind: type[msgspec.Struct], path: str, text: str, faults: Faults
 ) -> dict[str, Any]:
     """The good values of a table; what is wrong with the others goes to the faults."""
     types = get_type_hints(kind, include_extras=True)
     good: dict[str, Any] = {}
+    unknown = [key for key in data if key not in types]
+    _refuse_unknown(unknown, types, path, text, faults)
     for key, value in data.items():
-        line, full = _line_of(f"{path}{key}", text), f"{path}{key}"
         if key not in types:
-            what = f"“{path.rstrip('.')}”" if path else "a card of this kind"
-            faults.add(line, 1, f"{what} has no “{key}”", key, suggest(key, types))
             continue
+        line, full = _line_of(f"{path}{key}", text), f"{path}{key}"
         inner = next((kind for kind in get_args(types[key]) if _is_table(kind)), None)
         if inner is not None and isinstance(value, dict):
             good[key] = inner(**_read_table(value, inner, f"{full}.", text, faults))
@@ -97,6 +100,14 @@ def _read_table(
         except Unreadable as wrong:
             faults.add(line, 1, f"“{full}” has a wrong value", repr(value), wrong.expected)
     return good
+
+
+def _refuse_unknown(keys: list[str], known: Mapping[str, Any], path: str, text: str, faults: Faults) -> None:
+    """A fault for each key that a table has not; of very many, for the first of them."""
+    what = f"“{path.rstrip('.')}”" if path else "a card of this kind"
+    for number, key in enumerate(keys[:_MOST_UNKNOWN], 1):
+        more = f", nor {len(keys) - number} more" if number == _MOST_UNKNOWN < len(keys) else ""
+        faults.add(_line_of(f"{path}{key}", text), 1, f"{what} has no “{key}”{more}", key, suggest(key, known))
 
 
 def _is_table(kind: object) -> bool:
