@@ -80,7 +80,10 @@ class Refusals(LogbookCase):
         said = self.refused(2, "begin", "larkmoor-8.0-heron")
         self.assertIn("larkmoor-8.0-heron.toml:2: “released” has a wrong value: 'in spring'; expected: a date", said)
         self.assertIn("--memory “lots”: ", self.refused(2, "rig", "new", "x", "--memory", "lots"))
-        self.assertIn("--firmware has a wrong value", self.refused(2, "rig", "new", "x", "--firmware", "efi"))
+        self.assertIn(
+            "--firmware “efi” has a wrong value; expected: uefi or bios",
+            self.refused(2, "rig", "new", "x", "--firmware", "efi"),
+        )
         self.assertIn("there already", self.refused(2, "rig", "new", "bench-vm"))
 
     def test_figures(self) -> None:

@@ -34,7 +34,7 @@ class Cards(LogbookCase):
             ),
             (("--released", "2026-02-01", "--supported-until", "2026-01-01"), "--supported-until: support ends before"),
             (("--claims-boot", "soon"), "--claims-boot “soon”: this is no amount; expected: a time"),
-            (("--checksum", "sha256:12"), "--checksum has a wrong value"),
+            (("--checksum", "sha256:12"), "--checksum “sha256:12” has a wrong value; expected: sha256: with 64"),
             (("--like", "larkmoor-8.0-hern"), "did you mean larkmoor-8.0-heron?"),
         ):
             self.assertIn(expected, self.refused(2, *new, *words))

@@ -45,3 +45,24 @@ class Mending(LogbookCase):
         self.assertIn("no verb “scren”", self.refused(2, "mend", str(self.first), "scren X", *self.run_name))
         self.path.write_text(self.head)
         self.assertIn("no cue to take back", self.refused(2, "undo"))
+
+    def test_remarks_and_what_could_not_be_read_stay(self) -> None:
+        path = self.folder / "runs/larkmoor-8.0-heron-1.metro"
+        cue = "0:10 screen Disk\n    # ask again\n    kind: disk\n    kidn: x\n    # and again\n"
+        before = path.read_text().replace("1:00 end done\n", "")
+        path.write_text(before + cue)
+        line = before.count("\n") + 1
+        self.run_command("mend", str(line), "--at", "0:20", *self.run_name)
+        self.assertEqual(path.read_text(), before + cue.replace("0:10", "0:20"))
+        self.run_command("mend", str(line), "screen Disks | kind disk", *self.run_name)
+        self.assertEqual(
+            path.read_text(),
+            before + "0:20 screen Disks\n    kind: disk\n    # ask again\n    kidn: x\n    # and again\n",
+        )
+
+    def test_a_line_in_doubt_stays_in_tell_torn(self) -> None:
+        path = self.folder / "runs/larkmoor-8.0-heron-1.metro"
+        path.write_text(path.read_text().replace("1:00 end done\n", "0:30 screen Dis"))
+        self.run_command("cue", "--run", "larkmoor-8.0-heron-1", "--at", "0:40", "wait")
+        self.assertIn("screen Dis\n# the line above had no end", path.read_text())
+        self.assertIn("may have been cut short", self.run_command("lint").stdout)

@@ -118,3 +118,45 @@ class Acknowledged(LogbookCase):
         path = self.folder / "runs/larkmoor-8.0-heron-1.metro"
         path.write_text(HEADER.format(1, BEGUN, "").replace("1:00 end", "0:10 enter host name = mina-laptop\n1:00 end"))
         self.assertNotIn("mina", self.run_command("show", "larkmoor-8.0-heron-1", "--json").stdout)
+
+
+class World(LogbookCase):
+    def test_a_picture_that_was_changed_is_found(self) -> None:
+        self.ok("begin", "larkmoor-8.0-heron")
+        (self.folder / "a.png").write_bytes(b"\x89PNG\r\n\x1a\nabc")
+        self.ok("shot", "a.png")
+        self.assertNotIn("picture", self.run_command("lint").stdout)
+        (kept,) = (self.folder / "shots").iterdir()
+        kept.write_bytes(b"other")
+        self.assertIn("its checksum differs", self.run_command("lint").stdout)
+        kept.unlink()
+        self.assertIn("the picture is not there", self.run_command("lint").stdout)
+
+    def test_an_hour_that_was_twice_is_asked_back(self) -> None:
+        for begun in ("2025-10-26 02:30", "2025-03-30 02:30"):
+            said = self.run_command("begin", "larkmoor-8.0-heron", "--begun", begun, TZ="Europe/Berlin").stderr
+            self.assertRegex(said, r"02:30 is not one moment; expected: 2025-\S+\+0[12]:00 or 2025-\S+\+0[12]:00")
+        self.ok("begin", "larkmoor-8.0-heron", "--begun", "2025-10-26T02:30:00+01:00")
+
+    def test_a_style_that_lies_in_the_folder_is_not_obeyed(self) -> None:
+        self.ok("begin", "larkmoor-8.0-heron", "--begun", "2025-10-26T02:30:00+01:00")
+        self.ok("cue", "--at", "1:00", "screen Disk")
+        drawn = [self.run_command("draw", "lanes", "larkmoor-8.0-heron", "-o", "-").stdout]
+        (self.folder / "matplotlibrc").write_text(
+            "figure.dpi: 7\nsavefig.facecolor: red\nsvg.fonttype: none\nlines.linewidth: 40\n"
+        )
+        drawn.append(self.run_command("draw", "lanes", "larkmoor-8.0-heron", "-o", "-").stdout)
+        self.assertEqual(drawn[0], drawn[1])
+
+    def test_what_libraries_say_is_said_in_our_words(self) -> None:
+        for words in (
+            ["undo", "0"],
+            ["mend", "x", "wait"],
+            ["rig", "new", "q", "--processors", "-1"],
+            ["release", "new", "x-1.0", "--status", "q"],
+        ):
+            done = self.run_command(*words)
+            said = done.stderr
+            self.assertEqual(done.returncode, 2)
+            self.assertRegex(said, "cannot be read; expected: a whole number from 1|has a wrong value; expected: ")
+            self.assertNotRegex(said, "int range|enum|x>=1")

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from metrograph.run.folding.spans import Spans
 from metrograph.run.folding.story import on_clock
-from metrograph.run.folding.timeline import lay_out
+from metrograph.run.folding.walk import lay_out
 from tests.helpers import LEXICON, log_of
 
 SPANS = st.lists(st.tuples(st.integers(-1, 20), st.integers(0, 20)).filter(lambda span: span[0] < span[1]), max_size=6)

@@ -147,3 +147,19 @@ class Files(unittest.TestCase):
         os.mkfifo(self.path)
         with self.assertRaisesRegex(MetrographError, "is no ordinary file"):
             files.read_own(self.path, "run log")
+
+    def test_a_line_is_in_the_file_that_an_editor_saved_meanwhile(self) -> None:
+        self.path.write_text("0:01 wait\n")
+        real = os.fsync
+
+        def saved_by_an_editor(handle: int) -> None:
+            real(handle)
+            if not (self.folder / "saved").exists():
+                (self.folder / "saved").touch()
+                other = self.folder / "new"
+                other.write_text("0:01 wait\n# a remark\n")
+                other.replace(self.path)
+
+        with mock.patch("os.fsync", saved_by_an_editor):
+            files.append(self.path, "0:02 ready\n")
+        self.assertEqual(self.path.read_text(), "0:01 wait\n# a remark\n0:02 ready\n")

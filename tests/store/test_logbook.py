@@ -7,6 +7,7 @@ from pathlib import Path
 
 from metrograph.errors import MetrographError
 from metrograph.log.cues import Cue, Header
+from metrograph.log.reader import TORN
 from metrograph.store.clock import Instant
 from metrograph.store.local.logbook import Logbook, find_logbook, make_logbook
 from metrograph.store.names import check_id, split_run
@@ -70,7 +71,7 @@ class Logbooks(unittest.TestCase):
             b"0:02 scr": "# cut short: 0:02 scr\n",
             b"0:02 note x\n    x-own": "0:02 note x\n# cut short: x-own\n",
             "0:02 note é".encode()[:-1]: "# cut short: 0:02 note \\xc3\n",
-            b"0:02 note who": "0:02 note who\n",  # it can be read, so it counts
+            b"0:02 note who": f"0:02 note who\n{TORN}\n",  # it can be read, so it counts
         }.items():
             path.write_bytes(before + torn)
             self.add(run, Cue(3000, "wait", None, ""))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 from typing import Annotated
 
@@ -93,6 +94,13 @@ FigureArgument = Annotated[
     str,
     typer.Argument(metavar="FIGURE", autocompletion=complete_figure, help="desktop, hands-on, screens, memory ..."),
 ]
+
+
+def whole_number(text: str) -> int:
+    """A count, or the number of a line; refused in our words."""
+    if re.fullmatch(r"[1-9][0-9]{0,8}", text) is None:
+        raise typer.BadParameter(f"“{text}” cannot be read; expected: a whole number from 1")
+    return int(text)
 
 
 def command_app(about: str | None = None) -> typer.Typer:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+from metrograph.log.quantities.times import format_time
+
 
 def cue_block(text: str, line: int) -> tuple[int, int]:
     """The lines of the cue that begins on a line: itself and the fields below it, remarks between them included.
@@ -40,6 +42,11 @@ def replace_header(text: str, key: str, value: str) -> str:
     return re.sub(
         rf"(?m)\A((?:.+\n)*?{re.escape(key)}[ \t]*:[ \t]*)[^\r\n]*", lambda match: match[1] + value, text, count=1
     )
+
+
+def with_time(line: str, at: int) -> str:
+    """A cue's first line with another time, in milliseconds, in front."""
+    return re.sub(r"^[0-9:.]+", format_time(at), line, count=1)
 
 
 def _goes_on(line: str) -> bool:

@@ -19,6 +19,8 @@ _INDENT = frozenset(" \t")
 _NOT_CUE = frozenset(("", " ", "\t", "\r", "#"))
 _DIGITS = frozenset("0123456789")
 _NO_FIELDS: Fields = ()
+TORN = "# the line above had no end and may have been cut short"
+"""The remark that keeps such a line suspect."""
 
 
 def read_log(text: str, file: str = "", terms: Terms = load_lexicon) -> tuple[Log, tuple[Fault, ...]]:
@@ -35,6 +37,8 @@ def read_log(text: str, file: str = "", terms: Terms = load_lexicon) -> tuple[Lo
     cues = _CueReader(lines, faults, terms).read(start)
     if lines[-1].strip():
         _judge_torn_line(len(lines), faults)
+    if TORN in text:
+        _tell_torn(lines, faults)
     return Log(file, header, tuple(cues)), faults.in_order()
 
 
@@ -86,6 +90,14 @@ def _judge_torn_line(number: int, faults: Faults) -> None:
     else:
         message = "the last line has no line break and may have been cut short"
         faults.add(number, 1, message, expected="a line break, if the line is whole", level="warning")
+
+
+def _tell_torn(lines: list[str], faults: Faults) -> None:
+    """A line that lacked its end when the next cue came stays suspect until a person takes the remark out."""
+    for number, line in enumerate(lines):
+        if line.strip() == TORN:
+            message = "this line may have been cut short"
+            faults.add(number, 1, message, expected="the whole line, without the remark below it", level="warning")
 
 
 class _CueReader:

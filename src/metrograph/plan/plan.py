@@ -17,7 +17,7 @@ from metrograph.log.quantities.ranges import ZERO
 from metrograph.measures.catalogue import reading_name
 from metrograph.measures.selection import Selection
 from metrograph.run.disk.layouts import FOUND
-from metrograph.run.folding.timeline import lay_out
+from metrograph.run.folding.walk import lay_out
 from metrograph.run.records import Choice, Run, Screen
 from metrograph.run.route import route_of, route_screens, screen_key
 from metrograph.run.rulings import NO_RULINGS, Rulings

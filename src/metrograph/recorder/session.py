@@ -11,6 +11,7 @@ from metrograph.log.cues import Cue, Fault, Log
 from metrograph.log.faults import Unreadable
 from metrograph.log.line import parse_line
 from metrograph.log.quantities.times import LEADING_TIME
+from metrograph.log.reader import read_log
 from metrograph.log.writer import format_line
 from metrograph.plan.completion import Completion, Vocabulary, complete, vocabulary_of
 from metrograph.plan.loading import load_plan
@@ -171,11 +172,8 @@ class Session:
 
         Raises MetrographError when there is none, or the log cannot be written.
         """
-        if self.unwritten:
-            cue = self.unwritten.pop()
-        else:
-            cue = self.log.cues[-1] if self.log.cues else Cue(0, "note", None, "")
-            self.book.take_back(self.name, None)
+        # Another window may have written since: what is named is what was taken, not what was last seen here.
+        cue = self.unwritten.pop() if self.unwritten else _cue_of(self.book.take_back(self.name, None))
         if not self.refresh():
             self._settle()
         return format_line(cue)
@@ -211,3 +209,9 @@ class Session:
         """Titles that are still to come, and keys of what was asked last time on the screen in front."""
         asked = [choice.key for choice in self.front.screen.choices] if self.front else []
         return [step.screen.title for step in self.ahead] + asked
+
+
+def _cue_of(block: str) -> Cue:
+    """The cue that stood in a log, from its lines."""
+    log, _ = read_log(f"metrograph 1\n\n{block}\n")
+    return log.cues[0] if log.cues else Cue(0, "note", None, block)

@@ -18,8 +18,8 @@ from metrograph.run.cards import Rig
 from metrograph.run.disk.layouts import FOUND, layout_of
 from metrograph.run.disk.warnings import layout_warnings
 from metrograph.run.folding.meanings import said_of
-from metrograph.run.folding.timeline import lay_out
 from metrograph.run.folding.trouble import called, troubles
+from metrograph.run.folding.walk import lay_out
 from metrograph.run.records import Run
 
 _LONG_SILENCE = 2 * 3600 * 1000

@@ -9,11 +9,11 @@ import msgspec
 from metrograph.errors import MetrographError
 from metrograph.log.bodies import Terms, any_terms
 from metrograph.log.cues import Cue, Header, Log
-from metrograph.log.edit import cue_block, replace_block, replace_header
+from metrograph.log.edit import cue_block, replace_block, replace_header, with_time
 from metrograph.log.faults import Faults
 from metrograph.log.header import read_header
 from metrograph.log.quantities.times import format_time
-from metrograph.log.reader import encoding_faults, read_log, read_log_bytes
+from metrograph.log.reader import TORN, encoding_faults, read_log, read_log_bytes
 from metrograph.log.round_trip import round_trip
 from metrograph.log.writer import format_cue, format_header
 from metrograph.privacy.gate import check, check_header
@@ -90,7 +90,20 @@ def changed(data: bytes, file: str, run: str, line: int, cue: Cue | None, when: 
     check(new)
     written = format_cue(new)
     _refuse_what_would_not_read_back([new], written)
+    lines = text.split("\n")[slice(*block)]
+    if cue is None:  # its time alone: not a letter of the rest is touched
+        written = "".join(f"{each}\n" for each in (with_time(lines[0], at), *lines[1:]))
+    else:
+        _, faults = read_log_bytes(data, file, any_terms)
+        unread = {fault.line - line for fault in faults if fault.level == "error"}
+        kept = [each for number, each in enumerate(lines) if number and _stays(each, number in unread)]
+        written += "".join(f"{each}\n" for each in kept)
     return replace_block(text, block, written), written
+
+
+def _stays(line: str, unread: bool) -> bool:
+    """Whether a line below a cue stays when the cue is said anew: a remark, and what could not be read."""
+    return line.lstrip().startswith("#") or (unread and bool(line.strip()))
 
 
 def log_to_change(data: bytes, file: str, run: str) -> Log:
@@ -130,8 +143,11 @@ def _read_to_write(data: bytes, file: str, run: str) -> tuple[Log, str | None]:
         return log_to_change(data, file, run), None
     _, faults = read_log_bytes(data, file, any_terms)
     last = data.count(b"\n") + 1
-    if last == 1 or not any(fault.line == last and fault.level == "error" for fault in faults):
+    if last == 1:
         return log_to_change(data, file, run), None
+    if not any(fault.line == last and fault.level == "error" for fault in faults):
+        text = data + f"\n{TORN}\n".encode()
+        return log_to_change(text, file, run), text.decode()
     whole, _, cut_short = data.rpartition(b"\n")
     # It was never acknowledged, so it is no cue; but it is somebody's work, so it stays readable.
     remark = cut_short.decode("utf-8", "backslashreplace").strip()

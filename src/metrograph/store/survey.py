@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+import hashlib
+from collections.abc import Iterable, Iterator, Mapping
 from pathlib import Path
 
 from metrograph.errors import MetrographError
-from metrograph.log.cues import Fault
+from metrograph.log.cues import Fault, Log
 from metrograph.log.faults import suggest
 from metrograph.privacy.warnings import leak_warnings
 from metrograph.run.cards import Release, Rig
@@ -65,7 +66,21 @@ def _of_log(path: Path, reader: LogReader, rigs: Mapping[str, Rig], known: Mappi
             message = f"the header names the {word} “{name}”, which has no card"
             line = _line_of(word, selected.store.read(selected.name))
             faults.append(Fault(log.file, line, 1, "error", message, name, suggest(name, known[word])))
+    faults += _of_shots(log, path.resolve().parent.parent)
     return sorted(faults, key=lambda fault: (fault.line, fault.column))
+
+
+def _of_shots(log: Log, folder: Path) -> Iterator[Fault]:
+    """Pictures that are not there, or are not those that were kept. folder: of the logbook."""
+    for cue in log.cues:
+        told, picture = cue.field("sha256"), (folder / cue.text).resolve()
+        if cue.verb != "shot" or told is None or not picture.is_relative_to(folder / "shots"):
+            continue
+        if not picture.is_file():
+            yield Fault(log.file, cue.line, 1, "warning", "the picture is not there", cue.text, "the file in shots/")
+        elif hashlib.sha256(picture.read_bytes()).hexdigest() != told.lower():
+            message = "the picture is not the one that was kept: its checksum differs"
+            yield Fault(log.file, cue.line, 1, "error", message, cue.text, "the picture as it was")
 
 
 def _line_of(key: str, data: bytes) -> int:

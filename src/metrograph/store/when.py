@@ -9,6 +9,7 @@ import msgspec
 
 from metrograph.errors import MetrographError
 from metrograph.log.cues import Cue, Log
+from metrograph.log.faults import Unreadable
 from metrograph.log.quantities.times import EXPECTED_MOMENT, EXPECTED_TIME, parse_moment, parse_time, show_moment
 from metrograph.store.clock import Instant, elapsed, goes_by
 
@@ -52,7 +53,7 @@ def cue_time(log: Log, present: Instant, said: str | None = None) -> int:
     if (since := parse_time(said)) is not None:
         return _not_ahead(since, started, present, log)
     # A bare 10:04 would be ten minutes into the run, so only a date says that a time of day is meant.
-    moment = parse_moment(said, present.wall) if "-" in said[1:] else None
+    moment = _moment(said, present.wall, "--at") if "-" in said[1:] else None
     if moment is None or header.begun is None:
         raise MetrographError(
             f"--at “{said}” cannot be read; expected: {EXPECTED_TIME}, counted from the start; -2:00 for two minutes"
@@ -66,7 +67,7 @@ def begin_time(present: Instant, begun: str | None) -> datetime:
     started = present.wall.replace(microsecond=0)
     if begun is None:
         return started
-    moment = parse_moment(begun, started)
+    moment = _moment(begun, started, "--begun")
     if moment is None:
         raise MetrographError(
             f"--begun “{begun}” cannot be read; expected: 10:04, “2026-05-02 10:04”, or {EXPECTED_MOMENT}"
@@ -74,6 +75,13 @@ def begin_time(present: Instant, begun: str | None) -> datetime:
     if moment > started:
         raise MetrographError(f"--begun {begun} is still to come")
     return moment
+
+
+def _moment(said: str, now: datetime, option: str) -> datetime | None:
+    try:
+        return parse_moment(said, now)
+    except Unreadable as wrong:
+        raise MetrographError(f"{option}: {wrong.sentence}") from wrong
 
 
 def _not_before_last(milliseconds: int, log: Log) -> int:

@@ -7,7 +7,7 @@ from typing import Annotated
 import typer
 
 from metrograph.cli.environment import environment_of
-from metrograph.cli.options import AtOption, LogbookOption, RunOption, command_app, examples
+from metrograph.cli.options import AtOption, LogbookOption, RunOption, command_app, examples, whole_number
 from metrograph.cli.recording.cue import read_words, refuse_unknown_options
 from metrograph.errors import MetrographError
 from metrograph.store.selection import find_run
@@ -26,7 +26,9 @@ app = command_app()
 )
 def mend(
     ctx: typer.Context,
-    line: Annotated[int, typer.Argument(metavar="LINE", min=1, help="Where the cue begins in the log, as lint says.")],
+    line: Annotated[
+        int, typer.Argument(metavar="LINE", parser=whole_number, help="Where the cue begins in the log, as lint says.")
+    ],
     words: Annotated[list[str] | None, typer.Argument(metavar="[WORDS...]", help="The cue as it should be.")] = None,
     at: AtOption = None,
     run: RunOption = None,

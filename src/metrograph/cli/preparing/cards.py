@@ -14,7 +14,7 @@ from metrograph.errors import MetrographError
 from metrograph.log.cues import Fault
 from metrograph.log.faults import Unreadable
 from metrograph.run.cards import Release, Rig
-from metrograph.store.local.card_values import value_of
+from metrograph.store.local.card_values import expected, value_of
 from metrograph.store.local.cards import (
     GROUPS,
     card_warnings,
@@ -99,11 +99,16 @@ def checked(given: dict[str, Any], kind: type[Card]) -> Card:
     try:
         card = msgspec.convert(tables, kind)
     except msgspec.ValidationError as error:
-        message, _, place = str(error).partition(" - at `$.")
-        raise MetrographError(f"{option_of(place.rstrip('`'))} has a wrong value: {message}") from error
+        place = str(error).partition(" - at `$.")[2].rstrip("`")
+        raise MetrographError(_refusal(place, given.get(place), kind)) from error
     for path, message, wanted in card_warnings(card):
         raise MetrographError(f"{option_of(path)}: {message}; expected: {wanted}")
     return card
+
+
+def _refusal(path: str, value: Any, kind: type[Card]) -> str:
+    wanted = expected(path.rpartition(".")[2], hint_of(kind, path), "another value")
+    return f"{option_of(path)} “{value}” has a wrong value; expected: {wanted}"
 
 
 def _value(path: str, value: Any, kind: type[Card]) -> Any:
@@ -111,7 +116,6 @@ def _value(path: str, value: Any, kind: type[Card]) -> Any:
     try:
         return value_of(value, hint)
     except msgspec.ValidationError as error:
-        message = str(error).partition(" - at")[0]
-        raise MetrographError(f"{option_of(path)} has a wrong value: {message}") from error
+        raise MetrographError(_refusal(path, value, kind)) from error
     except Unreadable as wrong:
         raise MetrographError(f"{option_of(path)} “{value}”: {wrong.sentence}") from wrong

@@ -9,7 +9,7 @@ from typing import Annotated, Any
 import typer
 
 from metrograph.cli.environment import environment_of
-from metrograph.cli.options import JsonOption, LogbookOption, command_app, complete_release, examples
+from metrograph.cli.options import JsonOption, LogbookOption, command_app, complete_release, examples, whole_number
 from metrograph.cli.preparing.cards import (
     ask,
     checked,
@@ -35,7 +35,7 @@ Text = str | None
 ReleaseId = Annotated[str, typer.Argument(metavar="ID", autocompletion=complete_release)]
 SizeText = Annotated[Text, typer.Option(metavar="SIZE", help="As published: '2 GiB', '2 GB'.")]
 TimeText = Annotated[Text, typer.Option(metavar="TIME", help="Such as 12:00, '25 min' or '20..25 min'.")]
-Count = Annotated[int | None, typer.Option(min=1, help="How many.")]
+Count = Annotated[int | None, typer.Option(parser=whole_number, help="How many.")]
 Day = Annotated[Text, typer.Option(metavar="DATE", help="As far as known: 2026, 2026-04 or 2026-04-28.")]
 
 

@@ -7,7 +7,7 @@ from typing import Annotated, Any
 import typer
 
 from metrograph.cli.environment import environment_of
-from metrograph.cli.options import JsonOption, LogbookOption, command_app, complete_rig, examples
+from metrograph.cli.options import JsonOption, LogbookOption, command_app, complete_rig, examples, whole_number
 from metrograph.cli.preparing.cards import ask, checked, list_cards, show_card, write_card
 from metrograph.run.cards import Rig
 from metrograph.store.local.cards import flat
@@ -32,7 +32,7 @@ def new(
     model: Annotated[Text, typer.Option(help="The machine's model, or the hypervisor.")] = None,
     firmware: Annotated[Text, typer.Option(help="uefi or bios.")] = None,
     secure_boot: Annotated[bool | None, typer.Option(help="Whether secure boot is on.")] = None,
-    processors: Annotated[int | None, typer.Option(min=1, help="How many there are.")] = None,
+    processors: Annotated[int | None, typer.Option(parser=whole_number, help="How many there are.")] = None,
     memory: Annotated[Text, typer.Option(help="Such as '4 GiB'.")] = None,
     disk: Annotated[Text, typer.Option(help="Such as '25 GiB' or '120 GB'.")] = None,
     graphics: Annotated[Text, typer.Option(help="The graphics adapter.")] = None,

@@ -7,7 +7,7 @@ from typing import Annotated
 import typer
 
 from metrograph.cli.environment import environment_of
-from metrograph.cli.options import LogbookOption, RunOption, command_app, examples
+from metrograph.cli.options import LogbookOption, RunOption, command_app, examples, whole_number
 from metrograph.store.selection import find_run
 
 app = command_app()
@@ -16,7 +16,9 @@ app = command_app()
 @app.command(epilog=examples("metrograph undo", "metrograph undo 14 --run larkmoor-8.0-heron-1"))
 def undo(
     ctx: typer.Context,
-    line: Annotated[int | None, typer.Argument(metavar="[LINE]", min=1, help="Of the log; else the last cue.")] = None,
+    line: Annotated[
+        int | None, typer.Argument(metavar="[LINE]", parser=whole_number, help="Of the log; else the last cue.")
+    ] = None,
     run: RunOption = None,
     logbook: LogbookOption = None,
 ) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from datetime import datetime, timedelta
 
+from metrograph.log.faults import Unreadable
 from metrograph.log.quantities.ranges import Range
 
 # ASCII digits on purpose: `\d` would take the digits of every script, and they would come back as others. At most six,
@@ -72,17 +73,32 @@ def parse_moment(text: str, now: datetime) -> datetime | None:
     time), and ``10:04`` or ``10:04:11`` for today's, or yesterday's when today's is still to come.
 
     now: the present, with its offset.
+
+    Raises Unreadable for a local time that is not one moment, as the clocks were changed.
     """
     clock = re.fullmatch(r"([01]?[0-9]|2[0-3]):([0-5][0-9])(?::([0-5][0-9]))?", text)
     if clock:
         hour, minute, second = (int(group or 0) for group in clock.groups())
         today = now.replace(hour=hour, minute=minute, second=second, microsecond=0)
-        return today if today <= now else today - timedelta(days=1)
+        moment = today if today <= now else today - timedelta(days=1)
+        _refuse_twice(moment.replace(tzinfo=None))
+        return moment
     try:
         moment = datetime.fromisoformat(text)
+        if moment.tzinfo is None:
+            _refuse_twice(moment)
         return moment if moment.tzinfo else moment.astimezone()
     except (ValueError, OverflowError, OSError):
         return None
+
+
+def _refuse_twice(local: datetime) -> None:
+    """Raises Unreadable for a local time that there was twice, or not at all, as the clocks were changed."""
+    first, second = (local.replace(fold=fold).astimezone() for fold in (0, 1))
+    if first.utcoffset() != second.utcoffset():
+        said = f"{local:%H:%M}"
+        choices = f"{first.isoformat()} or {second.isoformat()}"
+        raise Unreadable(f"the clocks were changed that night, so that {said} is not one moment", said, choices)
 
 
 def parse_begun(text: str) -> datetime | None:

@@ -131,11 +131,12 @@ def _renderer() -> Any:
 @contextmanager
 def new_sheet(height: float) -> Iterator[Sheet]:
     """An empty sheet of so many points, and the style for all that is done with it."""
-    from matplotlib import rc_context
+    from matplotlib import rc_context, rcdefaults
     from matplotlib.backends.backend_agg import FigureCanvasAgg
     from matplotlib.figure import Figure
 
     tall = min(height, _TALLEST)
+    rcdefaults()  # a matplotlibrc in the working folder was read by then, and is somebody else's
     with rc_context(_STYLE | {"font.family": _fonts()}), warnings.catch_warnings():  # type: ignore[arg-type]  # its stubs want a literal
         warnings.filterwarnings("ignore", message="Glyph .* missing from font")  # a viewer of the SVG may have it
         figure = Figure(figsize=(WIDTH / 72, tall / 72), dpi=_DPI, facecolor="white")

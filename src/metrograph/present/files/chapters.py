@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from metrograph.log.cues import Log
 from metrograph.log.lexicon import Lexicon
-from metrograph.run.folding.timeline import lay_out
+from metrograph.run.folding.walk import lay_out
 
 _SHORTEST = 1000  # milliseconds of a chapter; a shorter one could not be jumped to
 

@@ -10,7 +10,8 @@ from metrograph.log.quantities.ranges import Range, total
 from metrograph.run.folding.meanings import HOW, MEANINGS, choice_of
 from metrograph.run.folding.phases import UPDATE
 from metrograph.run.folding.story import Story, on_clock, shared_out
-from metrograph.run.folding.timeline import Timeline, joined, lay_out
+from metrograph.run.folding.timeline import Timeline
+from metrograph.run.folding.walk import joined, lay_out
 from metrograph.run.records import Choice, Clock, Milestones, Phase, Position, Run, Screen, Stretch
 
 _ASKING = frozenset({"questions", "setup"})

@@ -40,19 +40,27 @@ def append(path: Path, text: str) -> None:
     the file is cut back to what it was and NotWritableError is raised.
     """
     with _explained(path):
-        handle = os.open(path, os.O_RDWR | os.O_APPEND | os.O_CLOEXEC)
+        # An editor that saves meanwhile puts another file in this one's place, which has to get the lines as well.
+        while not _appended(path, text):
+            pass
+
+
+def _appended(path: Path, text: str) -> bool:
+    """Writes to the file that has this name now; False when another has it afterwards."""
+    handle = os.open(path, os.O_RDWR | os.O_APPEND | os.O_CLOEXEC)
+    try:
+        before = os.fstat(handle)
+        torn = before.st_size > 0 and os.pread(handle, 1, before.st_size - 1) != b"\n"
         try:
-            size = os.fstat(handle).st_size
-            torn = size > 0 and os.pread(handle, 1, size - 1) != b"\n"
-            try:
-                _write_all(handle, (b"\n" if torn else b"") + text.encode())
-                os.fsync(handle)
-            except OSError:
-                with suppress(OSError):
-                    os.ftruncate(handle, size)
-                raise
-        finally:
-            os.close(handle)
+            _write_all(handle, (b"\n" if torn else b"") + text.encode())
+            os.fsync(handle)
+        except OSError:
+            with suppress(OSError):
+                os.ftruncate(handle, before.st_size)
+            raise
+        return os.path.samestat(before, path.stat())
+    finally:
+        os.close(handle)
 
 
 def create(path: Path, text: str) -> bool:

@@ -118,6 +118,8 @@ def _lane(run: Run, shift: float, issues: list[str]) -> Lane:
     bars = [_bar(stretch, span, shift) for stretch, span in pairs if stretch.who != "paused"]
     moments = {name: getattr(run.milestones, name) for name in ("installed", "desktop", "updated")}
 
+    numbers = {name: number for number, name in enumerate(issues, 1)}
+
     def mark(moment: Range, label: str) -> Mark:
         return Mark(placing.at(moment) + shift, label)
 
@@ -130,7 +132,7 @@ def _lane(run: Run, shift: float, issues: list[str]) -> Lane:
         phases=_phase_starts(bars),
         screens=tuple(mark(screen.start, screen.title) for screen in run.screens),
         breaks=tuple(span[0] + shift for stretch, span in pairs if stretch.who == "paused"),
-        issues=tuple(mark(issue.at, str(issues.index(issue.name or issue.summary) + 1)) for issue in run.issues),
+        issues=tuple(mark(issue.at, str(numbers[issue.name or issue.summary])) for issue in run.issues),
         flags=tuple(mark(moment, name) for name, moment in moments.items() if moment is not None),
         open=run.ended is None,
     )
