@@ -10,7 +10,9 @@ import sys
 import tempfile
 import time
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 from pathlib import Path
+from threading import Event
 
 import msgspec
 import pexpect
@@ -19,7 +21,7 @@ from bench.measure import BIN, ENVIRONMENT, compile_sources, process
 from metrograph.log.reader import read_log_bytes
 
 RELEASE, RUN = "larkmoor-8.0-heron", "larkmoor-8.0-heron-1"
-CUES, RECORDERS, HALF_WRITTEN = 600, 250, 150
+CUES, RECORDERS, HALF_WRITTEN, REPLACED, FILLED = 600, 250, 150, 200, 200
 _AT_ONCE = 3
 # Writes some bytes of a cue and is gone: what a crash of the machine may leave.
 _HALF = """
@@ -48,9 +50,15 @@ def main() -> None:
     """Prints a table; exits with 1 when anything was lost or a log does not read."""
     compile_sources()
     chance = random.Random(20261123)
-    tolls = [kill_cues(chance), kill_recorders(chance), kill_half_written(chance)]
+    tolls = [
+        kill_cues(chance),
+        kill_recorders(chance),
+        kill_half_written(chance),
+        replace_logs(chance),
+        *fill_disks(chance),
+    ]
     print(
-        "| killed at random | kills | cues acknowledged | of them lost or doubled | faults in the logs |\n|---|---|---|---|---|"
+        "| what happened | times | cues acknowledged | of them lost or doubled | faults in the logs |\n|---|---|---|---|---|"
     )
     for toll in tolls:
         print(f"| {toll.what} | {toll.killed} | {toll.acknowledged} | {toll.lost} | {toll.unread} |")
@@ -104,6 +112,54 @@ def kill_half_written(chance: random.Random, kills: int = HALF_WRITTEN) -> Toll:
                 acknowledged.append(f"whole-{turn}")
         _start(folder, "cue", "note after all").communicate()
         return _count(toll, folder, acknowledged)
+
+
+def replace_logs(chance: random.Random, times: int = REPLACED) -> Toll:
+    """`metrograph cue`, while an editor saves another file in the log's place as soon as it has changed."""
+    toll, acknowledged = Toll("the log replaced by an editor meanwhile"), []
+    with tempfile.TemporaryDirectory() as name, ThreadPoolExecutor(1) as pool:
+        folder = _logbook(Path(name))
+        log, over = folder / f"runs/{RUN}.metro", Event()
+
+        def edit() -> int:
+            count = 0
+            while not over.wait(chance.uniform(0, 0.05)):
+                new = log.with_name("saved")
+                new.write_bytes(log.read_bytes() + b"# a remark\n")
+                new.replace(log)
+                count += 1
+            return count
+
+        editor = pool.submit(edit)
+        for turn in range(times):
+            said, _ = _start(folder, "cue", f"note e{turn}").communicate()
+            acknowledged += [f"e{turn}"] if said.endswith("\n") else []
+        over.set()
+        toll.killed = editor.result()
+        return _count(toll, folder, acknowledged)
+
+
+def fill_disks(chance: random.Random, times: int = FILLED) -> list[Toll]:
+    """`metrograph cue`, on a small disk that is full again and again; empty where none can be mounted."""
+    toll, acknowledged = Toll("a full disk"), []
+    with tempfile.TemporaryDirectory() as name:
+        mount = ["/bin/mount", "-t", "tmpfs", "-o", "size=96k", "tmpfs", name]
+        if subprocess.run(mount, capture_output=True, check=False).returncode:
+            return []
+        try:
+            folder = _logbook(Path(name))
+            filler = folder / "filler"
+            for turn in range(times):
+                with suppress(OSError):
+                    filler.write_bytes(b"x" * chance.randrange(200_000))
+                done = _start(folder, "cue", f"note f{turn} | x-long {'y' * chance.randrange(400)}")
+                said, _ = done.communicate()
+                acknowledged += [f"f{turn}"] if said.endswith("\n") else []
+                toll.killed += done.returncode == 3
+                filler.write_bytes(b"")
+            return [_count(toll, folder, acknowledged)]
+        finally:
+            subprocess.run(["/bin/umount", name], check=True)
 
 
 def _type_and_kill(folder: Path, turn: int, after: float) -> list[str]:

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from metrograph.plan.completion import complete, vocabulary_of
-from tests.helpers import log_of
+from tests.helpers import LEXICON, log_of
 
 VOCABULARY = vocabulary_of(
     [
@@ -28,7 +28,7 @@ VOCABULARY = vocabulary_of(
 """
         )
     ],
-    ["disk", "drivers", "language"],
+    LEXICON,
 )
 
 

@@ -11,6 +11,7 @@ from metrograph.log.bodies import any_terms, find_verb
 from metrograph.log.cues import Cue, Log
 from metrograph.log.escapes import encode, split_bars, split_list
 from metrograph.log.faults import Unreadable
+from metrograph.log.lexicon import Lexicon
 from metrograph.log.line import parse_line
 from metrograph.log.quantities.times import LEADING_TIME
 from metrograph.log.verbs import PHASES, VERBS, Content, Rule, Shape, Verb
@@ -50,19 +51,21 @@ class Vocabulary(msgspec.Struct, frozen=True):
         return self.known.get(subject, ())
 
 
-def vocabulary_of(logs: Iterable[Log], kinds: Iterable[str]) -> Vocabulary:
-    """What these logs say, the most relevant of them first."""
+def vocabulary_of(logs: Iterable[Log], lexicon: Lexicon) -> Vocabulary:
+    """What these logs say, the most relevant first, but no answer that tells who or where: screens are filmed."""
     known: dict[tuple[str, ...], dict[str, None]] = {}
     words: dict[str, None] = {}
     for log in logs:
         # Dictionaries keep what came first, so the latest of the most relevant log is offered first.
         for cue in reversed(log.cues):
+            if cue.name is not None and lexicon.is_personal(cue.name):
+                cue = Cue(cue.at, cue.verb, cue.name, "")  # noqa: PLW2901 - the question is offered, and no answer
             for subject, value in _said(cue):
                 if value:
                     known.setdefault(subject, {})[value] = None
             texts = (cue.name or "", cue.text, *(value for _, value in cue.fields))
             words |= dict.fromkeys(word for text in texts for word in _WORD.findall(text) if word not in words)
-    return Vocabulary(known, tuple(kinds), tuple(words))
+    return Vocabulary(known, tuple(lexicon.kinds), tuple(words))
 
 
 def complete(line: str, vocabulary: Vocabulary, likely: Sequence[str] = ()) -> tuple[Completion, ...]:

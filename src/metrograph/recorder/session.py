@@ -187,7 +187,7 @@ class Session:
         self.ahead: tuple[Step, ...] = steps_ahead(self.plan, self.run) if self.plan else ()
         self.settled: Status = status_of(self.run, plan=self.plan)
         self.front: Step | None = self._step_in_front()
-        self.vocabulary: Vocabulary = vocabulary_of([self.whole, *self.earlier], self.reader.lexicon.kinds)
+        self.vocabulary: Vocabulary = vocabulary_of([self.whole, *self.earlier], self.reader.lexicon)
 
     def _earlier(self) -> list[Log]:
         """The logs of the plan, then the latest others."""

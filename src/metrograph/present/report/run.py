@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from metrograph.log.quantities.times import show_duration
+from metrograph.log.quantities.times import show_duration, show_tenths
 from metrograph.present.report import model as m
 from metrograph.present.wording import noted, runs
 from metrograph.present.wording.figures import counted
@@ -81,14 +81,17 @@ def about(run: Run) -> str:
     return f"on {run.rig or 'an unknown rig'}, begun {begun}{way}{like}{reviewer}, {run.ended or 'still open'}"
 
 
+_SHORT = 60.0  # seconds
+
+
 def _times(run: Run) -> tuple[m.Block, ...]:
     """The time of each phase, and in words what else there is to say of the clock."""
     columns = [m.Column("", gives=True)]
     columns += [m.Column(name, right=True) for name in ("on the clock", "hands-on", "waiting")]
     parts = [(phase.name, phase) for phase in run.phases] + [("all together", run.clock)]
-    rows = tuple(
-        m.Row(m.texts(name, *map(show_duration, (part.on_clock, part.person, part.machine)))) for name, part in parts
-    )
+    # Whole seconds of a short run would not add up on paper.
+    shown = show_tenths if (run.clock.on_clock.high or _SHORT) < _SHORT else show_duration
+    rows = tuple(m.Row(m.texts(name, *map(shown, (part.on_clock, part.person, part.machine)))) for name, part in parts)
     moments = _moments(run)
     return m.Table(tuple(columns), rows), m.Lines((", ".join(moments),) if moments else (), 0)
 
