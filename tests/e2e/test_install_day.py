@@ -58,7 +58,7 @@ class InstallDay(LogbookCase):
         self.assertEqual([row["cells"][0] is None for row in found["rows"]], [False, False, True, False, False])
         self.assertEqual([each["phases"]["copy"]["machine"] for each in found["times"]], [[600, 600], [420, 420]])
         self.assertEqual([cell["standing"] for cell in found["issues"][0]["cells"]], ["absent", "new"])
-        text = self.ok("compare", one, two)
+        text = self.ok("compare", "--all", one, two)
         self.assertIn("New screen “Keyboard” (keyboard).", text)
         self.assertIn("Copying files\tcopying\t10:00\t7:00\n", text)
 

@@ -28,8 +28,8 @@ class OnTheDemo(unittest.TestCase):
         readings = self.rows("readings", "larkmoor-7.0-heron", "larkmoor-8.0-heron")
         memory = next(row for row in readings if (row["name"], row["state"]) == ("memory", "installed"))
         self.assertEqual([figure["runs"] for figure in memory["figures"]], [2, 3])
-        self.assertIn("printer got worse in larkmoor-8.0-heron.", self.ok("checks"))
-        self.assertIn("printer is well again in larkmoor-9.0-beta-heron.", self.ok("checks"))
+        self.assertIn("printer got worse in 8.0.", self.ok("checks"))
+        self.assertIn("printer is well again in 9.0 beta.", self.ok("checks"))
         kernel = next(row for row in self.rows("facts") if row["name"] == "kernel")
         self.assertEqual(kernel["verdicts"][:3], ["first", "raised", "raised"])
         broken = [row["what"] for row in self.rows("claims", "larkmoor-8.0-heron") if row["holds"] is False]
@@ -37,7 +37,7 @@ class OnTheDemo(unittest.TestCase):
         beta = next(row for row in self.rows("weight") if row["release"] == "larkmoor-9.0-beta-heron")
         self.assertEqual((beta["updates"], beta["age"], beta["restart"]), ([412, 412], [49, 49], True))
         for ledger in ("readings", "checks", "facts", "claims", "weight"):
-            self.assertIn("larkmoor-8.0-wren", self.ok(ledger))
+            self.assertIn("Wren", self.ok(ledger))
 
     def test_what_is_not_there_is_said(self) -> None:
         wrong = call("readings", "larkmoor-8.0-hern", folder=self.book.path)

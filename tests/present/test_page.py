@@ -70,7 +70,7 @@ class Page(unittest.TestCase):
 
     def test_the_answer_stands_first(self) -> None:
         start = self.text.index("<main>")
-        self.assertIn("desktop after 19:24 → 16:34", self.text[start : start + 600])
+        self.assertIn("is installed 4:30 sooner than", self.text[start : start + 600])
         self.assertIn("Personal values are masked in 3 places.", self.text)
 
     def test_the_policy_lets_in_nothing_but_the_page_itself(self) -> None:
@@ -132,7 +132,7 @@ class Markdown(unittest.TestCase):
     def test_the_report_has_the_answer_figures_and_tables(self) -> None:
         sides = [demo_side(name) for name in ("larkmoor-8.0-heron", "larkmoor-9.0-beta-heron")]
         text = write_markdown(comparison_report(material(*sides)), {"lanes": "x-lanes.svg"})
-        self.assertLess(text.index("desktop after 19:24"), text.index("![Timelines](x-lanes.svg)"))
+        self.assertLess(text.index("is installed 4:30 sooner"), text.index("![Timelines](x-lanes.svg)"))
         self.assertIn("| 5 | Keyboard | keyboard | 0:09 ● | ↷ 0:26 ○ |", text)
         self.assertIn("- “Keyboard” has moved across the restart", text)
         self.assertIn("| printer | fail | pass |", text)

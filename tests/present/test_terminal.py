@@ -170,15 +170,16 @@ class Answers(unittest.TestCase):
     def render(self, sides: Sequence[Side], columns: int) -> list[str]:
         return show_sides(sides, Paper(width=columns)).splitlines()
 
-    def test_the_first_ten_lines_say_what_changed_most(self) -> None:
+    def test_the_first_lines_say_what_matters_most(self) -> None:
         for count, columns in ((2, 80), (3, 80), (2, 120), (3, 120)):
             lines = self.render([demo_side(name) for name in self.NAMES[3 - count :]], columns)
-            first = "\n".join(lines[:10])
-            for word in ("desktop after 19:24 → 16:34 (2:50 sooner, ", "“Where are you?” and 2 more"):
-                self.assertIn(word, re.sub(r"\s+", " ", first), (count, columns))
-            self.assertEqual(
-                lines[10:12] if count == 3 and columns == 80 else ["", "Read with care"], ["", "Read with care"]
-            )
+            first = re.sub(r"\s+", " ", "\n".join(lines[: lines.index("Read with care")]))
+            self.assertLess(lines.index("Read with care"), 10 * (count - 1) + 4, (count, columns))
+            for word in (
+                "larkmoor-9.0-beta-heron is installed 4:30 sooner than larkmoor-8.0-heron, but fully updated 17:44 later.",
+                "the tour hangs at its third step (major)", "“Where are you?”, “Keyboard” and “Your account” are now asked after",
+            ):  # fmt: skip
+                self.assertIn(word, first, (count, columns))
 
     def test_nothing_is_wider_than_the_paper(self) -> None:
         for columns in (80, 100, 120, 160):

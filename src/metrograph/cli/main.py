@@ -37,6 +37,7 @@ COMMANDS = {
     "lint": "logs.lint",
     "show": "reviewing.show",
     "compare": "reviewing.compare",
+    "summary": "reviewing.summary",
     "issues": "reviewing.ledgers",
     "effort": "reviewing.ledgers",
     "trend": "reviewing.trend",

@@ -14,7 +14,10 @@ from metrograph.visitor import Answering, map_texts
 _SHORTEST = 3
 """Letters of a personal value below which it is not looked for in other texts."""
 
-_COMMON = frozenset({"admin", "guest", "home", "live", "localhost", "none", "root", "test", "user"})
+_COMMON = frozenset(
+    {"admin", "computer", "desktop", "guest", "home", "host", "laptop", "linux", "live", "localhost", "machine", "name", "none",
+     "root", "test", "user"}
+)  # fmt: skip
 T = TypeVar("T")
 
 

@@ -40,6 +40,6 @@ def demo(
     environment.say(f"{where}/lanes.png: the same timelines as below, drawn")
     environment.say(f"metrograph compare {' '.join(_SHOWN)} --logbook {where}")
     environment.print("\n")
-    show_comparison(environment, compare(compared.sides, compared.background), lanes)
+    show_comparison(environment, compare(compared.sides, compared.background), lanes, compared.names)
     environment.print("\n")
     environment.say(f"Go on with: metrograph show {book.run_names()[-1]} --logbook {where}")

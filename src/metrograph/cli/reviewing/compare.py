@@ -18,7 +18,7 @@ from metrograph.cli.options import (
     complete_side,
     examples,
 )
-from metrograph.cli.reviewing.sides import Compared, read_compared
+from metrograph.cli.reviewing.sides import Compared, latest_of, read_compared
 from metrograph.compare.align.merge import Merged
 from metrograph.compare.records import Affects
 from metrograph.errors import MetrographError
@@ -38,18 +38,19 @@ app = command_app()
 def compare(
     ctx: typer.Context,
     names: Annotated[
-        list[str],
+        list[str] | None,
         typer.Argument(
-            metavar="A B [C...]",
+            metavar="[A B C...]",
             autocompletion=complete_side,
-            help="Releases, runs, or logs' paths; shown oldest first.",
+            help="Releases, runs, or logs' paths; the two latest of a line unless said.",
         ),
-    ],
+    ] = None,
     baseline: BaselineOption = None,
     why: Annotated[
         str | None, typer.Option(metavar="ROW", help="Tell what led to a row of screens: its number or a title.")
     ] = None,
     strict: Annotated[bool, typer.Option("--strict", help="Exit with 1 when times cannot be compared.")] = False,
+    everything: Annotated[bool, typer.Option("--all", help="Show everything, not only what matters most.")] = False,
     line_up: LineUpOption = None,
     show_personal: PersonalOption = False,
     json: JsonOption = False,
@@ -57,14 +58,15 @@ def compare(
 ) -> None:
     """Compare installer flows across releases or runs.
 
-    Says first what changed most, then what calls for care, timelines to scale, the aligned screens, all changes, times,
-    effort, what may be concluded from few runs, issues and readings.
+    Says first what matters most, then what calls for care, timelines to scale, the ten changes that matter most, and
+    trouble. With --all also the aligned screens, all changes, times, effort, what may be concluded from few runs,
+    readings, trials, software and verdicts.
     """
     from metrograph.ledgers.comparison import compare as compare_sides
     from metrograph.present.charts.layouts.lanes import lay_lanes
 
     environment = environment_of(ctx)
-    compared = read_compared(environment, logbook, names, baseline)
+    compared = read_compared(environment, logbook, names or latest_of(environment, logbook), baseline)
     if why is not None:
         _tell_why(environment, compared, why, show_personal, json)
         return
@@ -76,20 +78,32 @@ def compare(
 
         environment.show_json(comparison_document(comparison))
     else:
-        show_comparison(environment, comparison, lanes)
+        show_comparison(environment, comparison, lanes, compared.names, everything)
     if strict:
         _leave_if_incomparable(environment, comparison)
 
 
-def show_comparison(environment: Environment, comparison: Comparison, lanes: object) -> None:
-    """Prints a comparison, with as many releases side by side as the terminal has room for."""
-    from metrograph.present.report.comparison import ROOM, comparison_report
+def show_comparison(
+    environment: Environment,
+    comparison: Comparison,
+    lanes: object,
+    names: tuple[str, dict[str, str]],
+    everything: bool = False,
+) -> None:
+    """Prints a comparison, with as many releases side by side as the terminal has room for.
+
+    names: what the releases are called; see ``names_of``. everything: not only what matters most.
+    """
+    from metrograph.present.report.comparison import ROOM, brief_report, comparison_report
     from metrograph.present.report.material import Material
     from metrograph.present.report.model import Drawing
     from metrograph.present.terminal.table import room_for
+    from metrograph.present.wording.names import named
 
-    material = Material(comparison, (Drawing("lanes", lanes),))
-    environment.show(comparison_report(material, room_for(ROOM, environment.paper())))
+    common, human = names
+    material = Material(named(comparison, human), (Drawing("lanes", named(lanes, human)),), common=common)
+    report = comparison_report if everything else brief_report
+    environment.show(report(material, room_for(ROOM, environment.paper())))
 
 
 def _leave_if_incomparable(environment: Environment, comparison: Comparison) -> None:

@@ -25,7 +25,9 @@ from metrograph.cli.options import (
 )
 from metrograph.cli.reviewing.sides import read_compared
 from metrograph.ledgers.digests.sides import read_side
+from metrograph.present.wording.names import named, names_of
 from metrograph.run.records import Run
+from metrograph.store.local.cards import load_releases
 from metrograph.store.local.outputs import is_stream
 from metrograph.store.reading import LogReader
 
@@ -68,8 +70,9 @@ def lanes(
     sides = [read_side(reader, book, name) for name in names]
     environment.warn_of(reader.faults)
     runs = [run for side in sides for run in side.runs]
-    title = " against ".join(side.name for side in sides)
-    _draw(environment, "lanes", runs, lay_lanes(runs, line_up), title, output, show_personal)
+    common, human = names_of([side.name for side in sides], load_releases(book), [run.run for run in runs])
+    title = f"{common} {' against '.join(human.get(side.name, side.name) for side in sides)}".strip()
+    _draw(environment, "lanes", runs, named(lay_lanes(runs, line_up), human), title, output, show_personal)
 
 
 class _SideBySide(msgspec.Struct, frozen=True):
@@ -121,7 +124,8 @@ def _add(row: _SideBySide) -> Callable[..., None]:
         compared = read_compared(environment, logbook, names)
         lay_out = CHARTS[row.chart].lay_out
         laid = lay_out(compared.sides, compared.background.rulings, None) if lay_out else None
-        _draw(environment, row.chart, compared.runs, laid, compared.title, output, show_personal)
+        _, human = compared.names
+        _draw(environment, row.chart, compared.runs, named(laid, human), compared.title, output, show_personal)
 
     return draw_sides
 
@@ -148,9 +152,9 @@ def trend(
     from metrograph.cli.reviewing.trend import trends_of
 
     environment = environment_of(ctx)
-    along = trends_of(environment, logbook, figure, names, state)
+    runs, along = trends_of(environment, logbook, figure, names, state)
     title = f"{along[0].words}, release by release" if along else figure
-    _draw(environment, "trend", [], along, title[0].upper() + title[1:], output, show_personal=True)
+    _draw(environment, "trend", [], runs.named(along), title[0].upper() + title[1:], output, show_personal=True)
 
 
 def _draw(

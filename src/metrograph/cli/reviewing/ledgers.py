@@ -23,6 +23,7 @@ from metrograph.ledgers.digests.cache import digests_of
 from metrograph.ledgers.digests.digest import Digest, digest, route
 from metrograph.ledgers.digests.groups import Group, group
 from metrograph.ledgers.digests.sides import read_side
+from metrograph.present.wording.names import named, names_of
 from metrograph.store.local.cards import load_releases, load_rigs
 from metrograph.store.reading import LogReader
 
@@ -44,6 +45,25 @@ class Runs:
         self.known = digests_of(self.reader, self.book, environment.track, of) if names else self.digests
         environment.warn_of(self.reader.faults)
 
+    def named(self, ledger: Any, by_line: bool = True) -> Any:
+        """A ledger with human names.
+
+        by_line: whether it has a table a line, whose heading says what all its releases have in common.
+        """
+        of: dict[str, list[str]] = {}
+        for release, line in zip(self.group.releases, self.group.lines, strict=True):
+            of.setdefault(line if by_line else "", []).append(release)
+        names: dict[str, str] = {}
+        commons: dict[str, str] = {}
+        for line, releases in of.items():
+            runs = [digest.run for release in releases for digest in self.group.runs[release]]
+            commons[line], short = names_of(releases, self.group.cards, runs)
+            names |= short
+        if hasattr(ledger, "lines"):
+            lines = tuple(line or commons[""] for line in ledger.lines)
+            ledger = msgspec.structs.replace(ledger, lines=lines)
+        return named(ledger, names)
+
     def _digests(self, names: Sequence[str] | None) -> list[Digest]:
         if not names:
             return digests_of(self.reader, self.book, self.environment.track)
@@ -56,6 +76,7 @@ class LedgerCommand(msgspec.Struct, frozen=True):
 
     help: its first line, then what else there is to say.
     make: the ledger, from the runs.
+    by_line: whether it has a table for each line of releases.
     report: the ledger as it is shown; document: as it is printed with --json.
     """
 
@@ -65,6 +86,7 @@ class LedgerCommand(msgspec.Struct, frozen=True):
     make: Callable[[Runs], Any]
     report: Callable[[Any], Any]
     document: Callable[[Any], Any] = lambda ledger: ledger
+    by_line: bool = True
 
 
 def _issues(runs: Runs) -> Any:
@@ -168,6 +190,7 @@ _LEDGERS = (
         "metrograph kinship larkmoor-8.0-heron larkmoor-8.0-wren --json",
         _kinship,
         _shown("report.kinship", "kinship_report"),
+        by_line=False,
     ),
     LedgerCommand(
         "readings",
@@ -199,6 +222,7 @@ _LEDGERS = (
         "metrograph claims larkmoor-7.0-heron larkmoor-8.0-heron --json",
         _claims,
         _shown("report.ledgers", "claims_report"),
+        by_line=False,
     ),
     LedgerCommand(
         "weight",
@@ -221,6 +245,7 @@ _LEDGERS = (
         "metrograph verdicts larkmoor-7.0-heron larkmoor-8.0-heron --json",
         _verdicts,
         _shown("report.verdicts", "verdicts_report"),
+        by_line=False,
     ),
 )
 
@@ -243,7 +268,7 @@ def _app(row: LedgerCommand) -> typer.Typer:
         if json:
             environment.show_json(row.document(ledger))
         else:
-            environment.show(row.report(ledger))
+            environment.show(row.report(runs.named(ledger, row.by_line)))
 
     return command
 

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import Annotated
 from urllib.parse import quote
 
+import msgspec
 import typer
 
 from metrograph.cli.environment import environment_of
@@ -14,16 +15,16 @@ from metrograph.cli.masking import masked_and_counted
 from metrograph.cli.options import (
     BaselineOption,
     LogbookOption,
+    NamesArgument,
     PersonalOption,
-    TwoOrMore,
     command_app,
     examples,
 )
-from metrograph.cli.reviewing.sides import Compared, read_compared
+from metrograph.cli.reviewing.sides import Compared, latest_of, read_compared
 from metrograph.compare.records import Side
 from metrograph.errors import MetrographError
 from metrograph.ledgers.claims import claims_ledger
-from metrograph.ledgers.comparison import compare
+from metrograph.ledgers.comparison import Comparison, compare
 from metrograph.ledgers.digests.digest import digest
 from metrograph.ledgers.digests.groups import Group
 from metrograph.ledgers.facts import facts_ledger
@@ -34,6 +35,7 @@ from metrograph.present.page.writer import write as write_page
 from metrograph.present.report.comparison import comparison_report
 from metrograph.present.report.material import Material
 from metrograph.present.report.model import Drawing
+from metrograph.present.wording.names import named
 from metrograph.store.local.outputs import is_stream, write_output
 
 app = command_app()
@@ -49,7 +51,7 @@ _MOST_RUNS = 12  # that are drawn as a timetable
 )
 def report(
     ctx: typer.Context,
-    names: TwoOrMore,
+    names: NamesArgument = None,
     output: Annotated[
         Path,
         typer.Option("-o", "--output", metavar="FILE", help="Ends in .html or .md; - for the page."),
@@ -66,11 +68,16 @@ def report(
     ending = ".html" if is_stream(output) else output.suffix.lower()
     if ending not in {".html", ".md"}:
         raise MetrographError(f"{output} should end in .html or .md, to say how to write it")
-    compared = read_compared(environment, logbook, names, baseline)
+    compared = read_compared(environment, logbook, names or latest_of(environment, logbook), baseline)
     made = _material(compared)
-    material, hidden = masked_and_counted(environment, compared.runs, made, show_personal)
+    whole, hidden = masked_and_counted(environment, compared.runs, made, show_personal)
+    common, human = compared.names
+    material = msgspec.structs.replace(named(whole, human), common=common)
     path = environment.folder / output
-    text = _page(material, hidden) if ending == ".html" else _markdown(material, hidden, compared.title, path)
+    if ending == ".html":
+        text = _page(material, compared.title, whole.comparison, hidden)
+    else:
+        text = _markdown(material, hidden, compared.title, path)
     environment.write(output, text.encode())
 
 
@@ -99,8 +106,8 @@ def chosen(sides: Sequence[Side], baseline: str) -> list[Side]:
     return [side for side in sides if side.name in latest or side.name == baseline]
 
 
-def _page(material: Material, hidden: int) -> str:
-    title = " against ".join(material.comparison.releases)
+def _page(material: Material, title: str, data: Comparison, hidden: int) -> str:
+    """The page. data: the comparison as a program takes it from there, with ids."""
     pictures = {
         drawing.chart: DrawnChart(
             CHARTS[drawing.chart].draw(drawing.laid, title, "svg"),
@@ -109,7 +116,7 @@ def _page(material: Material, hidden: int) -> str:
         )
         for drawing in material.drawings[1:]
     }
-    return write_page(comparison_report(material), pictures, material.comparison, hidden)
+    return write_page(comparison_report(material), pictures, data, hidden)
 
 
 def _markdown(material: Material, hidden: int, title: str, path: Path) -> str:

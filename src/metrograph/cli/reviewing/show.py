@@ -4,22 +4,34 @@ from __future__ import annotations
 
 from typing import Annotated
 
+import msgspec
 import typer
 
 from metrograph.cli.environment import environment_of
 from metrograph.cli.masking import masked
 from metrograph.cli.options import JsonOption, LogbookOption, PersonalOption, command_app, complete_run, examples
 from metrograph.errors import MetrographError
+from metrograph.ledgers.digests.sides import begun
+from metrograph.store.local.cards import load_releases
+from metrograph.store.names import split_run
 from metrograph.store.reading import LogReader
 from metrograph.store.selection import select
 
 app = command_app()
+LATEST = "latest"
 
 
 @app.command(epilog=examples("metrograph show larkmoor-8.0-heron-1", "metrograph show --json notes/first.metro"))
 def show(
     ctx: typer.Context,
-    run: Annotated[str, typer.Argument(metavar="RUN", autocompletion=complete_run, help="A run, or a log's path.")],
+    run: Annotated[
+        str,
+        typer.Argument(
+            metavar="RUN",
+            autocompletion=complete_run,
+            help="A run, a release for its latest run, “latest”, or a log's path.",
+        ),
+    ],
     show_personal: PersonalOption = False,
     json: JsonOption = False,
     logbook: LogbookOption = None,
@@ -27,13 +39,18 @@ def show(
     """Show one run: timeline, screens, choices, issues, readings."""
     environment = environment_of(ctx)
     book = environment.logbook_or_none(logbook)
-    selected = select(book, run)
-    if len(selected.runs) > 1:
-        raise MetrographError(
-            f"{run} has several runs: {', '.join(selected.runs)}; name one, or “metrograph compare” them"
-        )
     reader = LogReader(book)
-    folded = reader.run(selected.runs[0], selected.store)
+    if run == LATEST:
+        folded = max(map(reader.run, environment.logbook(logbook).run_names()), key=begun, default=None)
+        if folded is None:
+            raise MetrographError("no run has begun yet; “metrograph begin RELEASE --rig RIG” begins one")
+    else:
+        selected = select(book, run)
+        # Of a release, its latest run; the others are named.
+        folded = max((reader.run(name, selected.store) for name in selected.runs), key=begun)
+        if selected.runs[1:]:
+            others = ", ".join(name for name in selected.runs if name != folded.run)
+            environment.warn(f"{folded.run} is the latest of {run}; the others are {others}")
     environment.warn_of(reader.faults)
     folded = masked(environment, [folded], folded, show_personal)
     if json:
@@ -42,5 +59,11 @@ def show(
     from metrograph.present.charts.layouts.lanes import lay_lanes
     from metrograph.present.report.model import Drawing
     from metrograph.present.report.run import run_report
+    from metrograph.present.wording.names import full_name, named
 
-    environment.show(run_report(folded, Drawing("lanes", lay_lanes([folded]), folded.run)))
+    release, number = split_run(folded.run)
+    cards = load_releases(book)
+    whole = f"{full_name(folded.release or release, cards.get(folded.release))}, run {number}" if number else folded.run
+    called = msgspec.structs.replace(folded, run=whole)
+    lane = named(lay_lanes([folded]), {folded.run: f"run {number}"}) if number else lay_lanes([folded])
+    environment.show(run_report(called, Drawing("lanes", lane, folded.run)))

@@ -13,8 +13,9 @@ from metrograph.errors import MetrographError
 from metrograph.ledgers.comparison import Background
 from metrograph.ledgers.digests.cache import digests_of
 from metrograph.ledgers.digests.digest import Digest
-from metrograph.ledgers.digests.sides import read_side
+from metrograph.ledgers.digests.sides import begun, read_side
 from metrograph.log.faults import suggest
+from metrograph.present.wording.names import names_of
 from metrograph.run.cards import Release
 from metrograph.run.lines import line_of
 from metrograph.run.records import Run
@@ -37,7 +38,13 @@ class Compared(msgspec.Struct, frozen=True):
     @property
     def title(self) -> str:
         """What is compared."""
-        return " against ".join(side.name for side in self.sides)
+        common, names = self.names
+        return f"{common} {' against '.join(names.get(side.name, side.name) for side in self.sides)}".strip()
+
+    @property
+    def names(self) -> tuple[str, dict[str, str]]:
+        """What their human names have in common, and what is left of each, of runs too."""
+        return names_of([side.name for side in self.sides], self.background.cards, [run.run for run in self.runs])
 
     @property
     def runs(self) -> list[Run]:
@@ -63,6 +70,21 @@ def read_compared(
     environment.warn_of(reader.faults)
     background = Background(load_rigs(book), cards, reader.rulings, others, reader.lexicon)
     return Compared(tuple(sorted(named, key=lambda side: _age(side, cards))), background, base)
+
+
+def latest_of(environment: Environment, logbook: Path | None) -> list[str]:
+    """The two latest releases of the line that was installed last; raises MetrographError when it has no two."""
+    book = environment.logbook(logbook)
+    reader, cards = LogReader(book), load_releases(book)
+    sides = [
+        read_side(reader, book, name, cards) for name in dict.fromkeys(split_run(run)[0] for run in book.run_names())
+    ]
+    ordered = sorted(sides, key=lambda side: _age(side, cards))
+    last = max(sides, key=lambda side: max(begun(run) for run in side.runs), default=None)
+    of_line = [side.name for side in ordered if last is not None and side.line == last.line]
+    if len(of_line) < 2:
+        raise MetrographError("name two or more to compare: no line has two releases with runs yet")
+    return of_line[-2:]
 
 
 def _age(side: Side, cards: dict[str, Release]) -> tuple[str, str]:

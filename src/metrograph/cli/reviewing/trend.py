@@ -47,21 +47,24 @@ def trend(
     from metrograph.present.report.effort import trends_report
 
     environment = environment_of(ctx)
-    along = trends_of(environment, logbook, figure, names, state)
+    runs, along = trends_of(environment, logbook, figure, names, state)
     if json:
         environment.show_json(along)
     else:
-        environment.show(trends_report(along))
+        environment.show(trends_report(runs.named(along)))
 
 
 def trends_of(
     environment: Environment, logbook: Path | None, figure: str, names: Sequence[str] | None, state: str | None
-) -> tuple[Trend, ...]:
-    """The trends that were asked for; raises MetrographError when there is no such figure or state."""
+) -> tuple[Runs, tuple[Trend, ...]]:
+    """The trends that were asked for, and the runs they are made from.
+
+    Raises MetrographError when there is no such figure or state.
+    """
     runs = Runs(environment, logbook, names)
     if state is not None and state not in STATES:
         raise unknown("state", state, list(STATES))
     known = names_of(runs.group)
     if figure not in known:
         raise unknown("figure", figure, known, "“metrograph trend --help” lists them; readings go by their names")
-    return trends(runs.group, figure, runs.reader.lexicon, state)
+    return runs, trends(runs.group, figure, runs.reader.lexicon, state)

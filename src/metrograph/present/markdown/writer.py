@@ -55,7 +55,7 @@ def _block(block: Block, section: Section, files: Mapping[str, str]) -> str:
         case Lines():
             return bullets(block.lines)
         case Answers():
-            return "\n\n".join(f"**{plain(name)}**: {plain(answer)}" for name, answer in block.pairs)
+            return "\n\n".join((f"**{plain(name)}**: " if name else "") + plain(answer) for name, answer in block.pairs)
         case Labels():
             return bullets([f"{label}: {value}" for label, value in block.rows])
         case Disk():

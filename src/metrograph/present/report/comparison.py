@@ -8,7 +8,7 @@ from itertools import pairwise
 import msgspec
 
 from metrograph.compare.contrasts import Contrast
-from metrograph.compare.records import MOVES, FlowCell, FlowRow
+from metrograph.compare.records import MOVES, Caveat, CaveatKind, FlowCell, FlowRow
 from metrograph.ledgers.comparison import Comparison, SideReading
 from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range
@@ -22,7 +22,7 @@ from metrograph.present.report.ledgers import checks_rows, claims_sections, fact
 from metrograph.present.report.material import Material, narrowed
 from metrograph.present.report.run import about, particulars, trouble
 from metrograph.present.report.verdicts import ratings_table, software_table, verdict_sections
-from metrograph.present.wording.brief import in_short
+from metrograph.present.wording.answers import answer
 from metrograph.present.wording.caveats import caveat_line
 from metrograph.present.wording.changes import not_known, rests_on, sentence
 from metrograph.present.wording.contrasts import conclusions, how_sure
@@ -41,11 +41,41 @@ from metrograph.run.records import Run
 ROOM = m.Room(fixed=42, side=12, least=3)
 """3 releases at 80 columns, 6 at 120."""
 
-_BRIEF_LINES = 6
-"""All pairs together; with the title and the baseline that makes no more than ten."""
+_BRIEF_LINES, _MOST_ANSWERS = 7, 3
+"""Lines of an answer on a terminal, and pairs of neighbours that have one; of more, the latest."""
 
+_MOST_CHANGES = 10
+"""Changes that are told where not all are asked for."""
+
+_OF_RIGS = frozenset(
+    {
+        CaveatKind.RIG, CaveatKind.MACHINE, CaveatKind.MEMORY, CaveatKind.PROCESSORS, CaveatKind.DISK,
+        CaveatKind.FIRMWARE, CaveatKind.GRAPHICS, CaveatKind.NETWORK,
+    }
+)  # fmt: skip
 _SUMMARY = ("screens", "decisions", "desktop", "hands-on", "lost")
 _SUMMARY_WORDS = {"desktop": "desktop", "lost": "lost"}
+
+
+def brief_report(material: Material, most: int | None = None) -> m.Report:
+    """A comparison in short: the answer, why to read with care, timelines, what changed most, and trouble."""
+    whole = comparison_report(material, most)
+    kept = {"Read with care", "Releases", "", "Issues"}
+    parts: list[m.Section | m.Sections] = []
+    for part in whole.parts:
+        if isinstance(part, m.Sections) and part.heading == "What changed":
+            parts.append(m.Sections(part.heading, tuple(map(_first_changes, part.sections))))
+        elif isinstance(part, m.Section) and part.heading in kept:
+            parts.append(part)
+    note = "--all shows screens side by side, all changes, times, effort, what may be concluded, readings and trials."
+    return msgspec.structs.replace(whole, parts=(*parts, *m.section("", m.Lines((note,), 0))))
+
+
+def _first_changes(section: m.Section) -> m.Section:
+    """The changes that matter most, which come first, and how many more there are."""
+    lines = [line for block in section.blocks if isinstance(block, m.Lines) for line in block.lines]
+    more = [f"and {len(lines) - _MOST_CHANGES} more"] if len(lines) > _MOST_CHANGES else []
+    return msgspec.structs.replace(section, blocks=(m.Lines((*lines[:_MOST_CHANGES], *more)),))
 
 
 def comparison_report(material: Material, most: int | None = None) -> m.Report:
@@ -59,11 +89,11 @@ def comparison_report(material: Material, most: int | None = None) -> m.Report:
     drawings = () if crowded else tuple(m.Section("", (_linked(drawing, whole),)) for drawing in material.drawings[:1])
     places = range(len(shown.releases))
     return m.Report(
-        title=_title(whole, crowded),
+        title=_title(whole, crowded, material.common),
         lines=_below(whole),
         head=_answers(whole),
         parts=(
-            *m.section("Read with care", m.Lines((*map(caveat_line, shown.caveats), *_circumstances(shown)))),
+            *m.section("Read with care", m.Lines((*map(caveat_line, _telling(shown)), *_circumstances(shown)))),
             *(_summary(whole) if crowded else ()),
             *drawings,
             *(part for drawing in material.drawings[1:] for part in m.section(drawing.title, drawing)),
@@ -95,6 +125,13 @@ def _below(comparison: Comparison) -> tuple[str, ...]:
     return (f"baseline: {comparison.baseline}",)
 
 
+def _telling(comparison: Comparison) -> list[Caveat]:
+    """The reasons for care. Where figures count the runs on common rigs only, what differs between rigs is none."""
+    if not comparison.selection.rigs:
+        return list(comparison.caveats)
+    return [caveat for caveat in comparison.caveats if caveat.what not in _OF_RIGS]
+
+
 def _circumstances(comparison: Comparison) -> tuple[str, ...]:
     """Which runs figures are made from, and what of several lines may be said."""
     lines = list(dict.fromkeys(line for line in comparison.lines if line))
@@ -116,19 +153,23 @@ def ends(comparison: Comparison) -> tuple[str, str]:
     return (first, comparison.baseline) if comparison.baseline == last else (comparison.baseline, last)
 
 
-def _title(comparison: Comparison, crowded: bool) -> str:
+def _title(comparison: Comparison, crowded: bool, common: str) -> str:
     """What is compared."""
     named = [
         f"{name} ({counted(len(runs), 'run')})" for name, runs in zip(comparison.releases, comparison.runs, strict=True)
     ]
-    return f"{named[0]} to {named[-1]}, {len(named)} releases" if crowded else " against ".join(named)
+    what = f"{named[0]} to {named[-1]}, {len(named)} releases" if crowded else " against ".join(named)
+    return f"{common}: {what}" if common else what
 
 
 def _answers(comparison: Comparison) -> tuple[m.Section, ...]:
     """What changed most, for each pair of neighbours."""
     pairs = list(dict.fromkeys(pairwise(comparison.releases)))
-    answers = tuple((later, in_short(comparison, earlier, later)) for earlier, later in pairs)
-    return m.section("In short", m.Answers(answers, _BRIEF_LINES))
+    answers = tuple(
+        (f"{earlier} to {later}" if pairs[1:] else "", " ".join(answer(comparison, earlier, later)))
+        for earlier, later in pairs[-_MOST_ANSWERS:]
+    )
+    return m.section("In short", m.Answers(answers, _BRIEF_LINES * len(answers)))
 
 
 def _summary(comparison: Comparison) -> tuple[m.Section, ...]:

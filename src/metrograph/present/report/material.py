@@ -27,6 +27,7 @@ class Material(msgspec.Struct, frozen=True):
 
     facts, claims: None where they are not asked for.
     runs: all runs, for what is told of each; empty where that is not asked for.
+    common: what the names of all releases have in common, which stands above them once.
     """
 
     comparison: Comparison
@@ -34,6 +35,7 @@ class Material(msgspec.Struct, frozen=True):
     facts: FactLedger | None = None
     claims: ClaimLedger | None = None
     runs: tuple[Run, ...] = ()
+    common: str = ""
 
 
 def narrowed(comparison: Comparison, names: Sequence[str]) -> Comparison:

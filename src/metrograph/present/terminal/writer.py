@@ -125,7 +125,7 @@ class _Writer:
         """What is said of each release, of too many the latest, in at most so many lines; for a program in one each."""
         pairs = answers.pairs[-answers.most_lines :]
         most = max(answers.most_lines // max(len(pairs), 1), 1)
-        return "".join(self.answer(f"{name}: {answer}.", most) for name, answer in pairs)
+        return "".join(self.answer(f"{name}: {answer}" if name else answer, most) for name, answer in pairs)
 
     def answer(self, text: str, most: int) -> str:
         if self.paper.piped:
@@ -148,5 +148,5 @@ def shorten_end(text: str, columns: int) -> str:
     if len(text) <= columns:
         return text
     cut = text[: columns - 2]
-    whole = cut.rpartition("; ")[0] or cut.rpartition(" ")[0]
+    whole = cut.rpartition(". ")[0] or cut.rpartition(" ")[0]
     return f"{shorten(whole, columns - 2)} …"

@@ -26,9 +26,10 @@ def deviation(change: Change) -> str:
 
 
 def rests_on(change: Change) -> str:
-    """The cues that a change rests on, by run and moment: ``(3:49 in run 2 → 3:51 in run 4)``; empty without any."""
-    known = [_when(when) for when in (change.before_at, change.after_at) if when is not None]
-    return f" ({' → '.join(known)})" if known else ""
+    """The cues that a change rests on: `` [8.0, run 2, 13:33; 9.0 beta, run 2, 14:44]``; empty without any."""
+    ends = ((change.earlier, change.before_at), (change.later, change.after_at))
+    known = [_when(release, when) for release, when in ends if when is not None]
+    return f" [{'; '.join(known)}]" if known else ""
 
 
 def not_known(unknown: Iterable[Unknown]) -> list[str]:
@@ -41,10 +42,10 @@ def not_known(unknown: Iterable[Unknown]) -> list[str]:
     return [f"{why.capitalize()} in {release}: {', '.join(names)}." for (why, release), names in by_reason.items()]
 
 
-def _when(when: Noted) -> str:
-    number = when.run.rpartition("-")[2]
-    where = f" in run {number}" if number.isdecimal() else f" in {when.run}"
-    return show_duration(when.at) + where
+def _when(release: str, when: Noted) -> str:
+    number = when.run.removeprefix(f"{release}-")
+    run = f"{release}, run {number}" if number.isdecimal() else when.run
+    return f"{run}, {show_duration(when.at)}"
 
 
 def _tell(change: Change, words: str) -> str:
@@ -61,7 +62,13 @@ def _tell(change: Change, words: str) -> str:
         earlier=change.earlier,
         later=change.later,
         under=_under(change),
+        now=_NOW.get(change.after or "", f"came out {change.after}"),
+        then=_THEN.get(change.before or "", f"came out {change.before}"),
     )
+
+
+_NOW = {"pass": "works", "fail": "fails", "partly": "works only partly"}
+_THEN = {"pass": "worked", "fail": "failed", "partly": "worked partly"}
 
 
 _DEVIATIONS = {
@@ -99,7 +106,7 @@ _SENTENCES = {
     What.CHOICE_CHANGED: "On “{title}”, {key} was answered {after}; before it was {before}.",
     What.OFFER_CHANGED: "On “{title}”, {key} {offers}.",
     What.TYPING_CHANGED: "On “{title}”, {key} was {after}; before it was {before}.",
-    What.CHECK_CHANGED: "The trial “{key}”{under} came out {after}; before it was {before}.",
+    What.CHECK_CHANGED: "The trial “{key}”{under} {now}; in {earlier} it {then}.",
     What.SOFTWARE_NEW: "{key}{under} is on board now{answer}.",
     What.SOFTWARE_GONE: "{key}{under} is no longer on board.",
     What.SOFTWARE_CHANGED: "{key}{under} is now {after}; it was {before}.",

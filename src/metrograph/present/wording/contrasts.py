@@ -71,7 +71,8 @@ def _grounds(contrasts: Sequence[Contrast]) -> list[str]:
 
 def _pooled(contrasts: Sequence[Contrast], has_repeats: bool) -> str:
     """Whose repeats tell the spread."""
-    borrowed = list(dict.fromkeys(name for contrast in contrasts for name in contrast.borrowed))
-    others = f"of {', '.join(borrowed)}" if borrowed else ""
-    whose = " and ".join(part for part in ("of their own" if has_repeats else "", others) if part)
-    return f"The spread is that of repeats {whose}."
+    own = [name for name in (contrasts[0].earlier, contrasts[0].later) if has_repeats]
+    borrowed = [name for contrast in contrasts for name in contrast.borrowed]
+    names = list(dict.fromkeys((*own, *borrowed)))
+    whose = " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
+    return f"Spread estimated from repeats of {whose}."

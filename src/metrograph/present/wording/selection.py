@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from metrograph.measures.selection import LeftOut, Reason, Selection
 
 _WHY = {
-    Reason.RIG: "Figures are those of {rigs}; left out, on another rig: {runs}.",
+    Reason.RIG: "Figures count the runs on {rigs}, and leave out {runs}.",
     Reason.OPEN: "Not over, and in no figure: {runs}.",
     Reason.EMPTY: "Without a screen, and in no figure: {runs}.",
 }
