@@ -80,7 +80,7 @@ class Story(DemoCase):
             "keyboard-guess": ["absent", "absent", "new"],
         })  # fmt: skip
         self.assertIn(
-            "tour-hangs: The tour hangs at its third step (major, Snapshots). In 1 of 2 runs of 9.0 beta;",
+            "tour-hangs: The tour hangs at its third step (major, Snapshots). In 1 of 2 runs of Larkmoor Heron 9.0 beta;",
             self.ok("issues"),
         )
 

@@ -4,7 +4,7 @@ import unittest
 
 from metrograph.compare.records import Side
 from metrograph.ledgers.comparison import compare
-from metrograph.present.wording.answers import MOST, answer
+from metrograph.present.wording.answers.comparison import MOST, answer
 from metrograph.present.wording.names import full_name, names_of
 from metrograph.run.cards import Release
 from tests.helpers import demo_side, run_of

@@ -15,8 +15,10 @@ _SHORTEST = 3
 """Letters of a personal value below which it is not looked for in other texts."""
 
 _COMMON = frozenset(
-    {"admin", "computer", "desktop", "guest", "home", "host", "laptop", "linux", "live", "localhost", "machine", "name", "none",
-     "root", "test", "user"}
+    {
+        "admin", "computer", "desktop", "guest", "home", "host", "laptop", "linux", "live", "localhost", "machine",
+        "name", "none", "root", "test", "user",
+    }
 )  # fmt: skip
 T = TypeVar("T")
 

@@ -23,8 +23,9 @@ from metrograph.ledgers.digests.cache import digests_of
 from metrograph.ledgers.digests.digest import Digest, digest, route
 from metrograph.ledgers.digests.groups import Group, group
 from metrograph.ledgers.digests.sides import read_side
-from metrograph.present.wording.names import named, names_of
+from metrograph.present.wording.names import full_name, named, names_of
 from metrograph.store.local.cards import load_releases, load_rigs
+from metrograph.store.names import split_run
 from metrograph.store.reading import LogReader
 
 
@@ -45,23 +46,20 @@ class Runs:
         self.known = digests_of(self.reader, self.book, environment.track, of) if names else self.digests
         environment.warn_of(self.reader.faults)
 
-    def named(self, ledger: Any, by_line: bool = True) -> Any:
-        """A ledger with human names.
-
-        by_line: whether it has a table a line, whose heading says what all its releases have in common.
-        """
-        of: dict[str, list[str]] = {}
-        for release, line in zip(self.group.releases, self.group.lines, strict=True):
-            of.setdefault(line if by_line else "", []).append(release)
-        names: dict[str, str] = {}
-        commons: dict[str, str] = {}
-        for line, releases in of.items():
-            runs = [digest.run for release in releases for digest in self.group.runs[release]]
-            commons[line], short = names_of(releases, self.group.cards, runs)
-            names |= short
-        if hasattr(ledger, "lines"):
-            lines = tuple(line or commons[""] for line in ledger.lines)
-            ledger = msgspec.structs.replace(ledger, lines=lines)
+    def named(self, ledger: Any) -> Any:
+        """A ledger with human names: whole ones of a logbook; of releases that were named, what is left of each."""
+        releases = self.group.releases
+        runs = [digest.run for release in releases for digest in self.group.runs[release]]
+        common, names = names_of(releases, self.group.cards, runs)
+        if any(self.group.lines):
+            whole = {release: full_name(release, self.group.cards.get(release)) for release in releases}
+            names = (
+                {each: _in_full(each, whole) for each in (*releases, *runs)}
+                if len(set(whole.values())) == len(whole)
+                else {}
+            )
+        elif hasattr(ledger, "lines"):
+            ledger = msgspec.structs.replace(ledger, lines=(common,) * len(ledger.lines))
         return named(ledger, names)
 
     def _digests(self, names: Sequence[str] | None) -> list[Digest]:
@@ -76,7 +74,7 @@ class LedgerCommand(msgspec.Struct, frozen=True):
 
     help: its first line, then what else there is to say.
     make: the ledger, from the runs.
-    by_line: whether it has a table for each line of releases.
+    opening: the function of ``present.wording.answers.ledgers`` that says what a reader should know of it.
     report: the ledger as it is shown; document: as it is printed with --json.
     """
 
@@ -86,7 +84,7 @@ class LedgerCommand(msgspec.Struct, frozen=True):
     make: Callable[[Runs], Any]
     report: Callable[[Any], Any]
     document: Callable[[Any], Any] = lambda ledger: ledger
-    by_line: bool = True
+    opening: str = ""
 
 
 def _issues(runs: Runs) -> Any:
@@ -173,6 +171,7 @@ _LEDGERS = (
         "metrograph issues larkmoor-8.0-heron larkmoor-9.0-beta-heron --json",
         _issues,
         _shown("report.issues", "issues_report"),
+        opening="of_issues",
     ),
     LedgerCommand(
         "effort",
@@ -181,6 +180,7 @@ _LEDGERS = (
         "metrograph effort larkmoor-8.0-heron-1 larkmoor-8.0-heron-2",
         _effort,
         _shown("report.effort", "effort_report"),
+        opening="of_effort",
     ),
     LedgerCommand(
         "kinship",
@@ -190,7 +190,7 @@ _LEDGERS = (
         "metrograph kinship larkmoor-8.0-heron larkmoor-8.0-wren --json",
         _kinship,
         _shown("report.kinship", "kinship_report"),
-        by_line=False,
+        opening="of_kinship",
     ),
     LedgerCommand(
         "readings",
@@ -200,6 +200,7 @@ _LEDGERS = (
         _readings,
         _shown("report.ledgers", "readings_report"),
         _shown("files.json_documents", "readings_document"),
+        opening="of_readings",
     ),
     LedgerCommand(
         "checks",
@@ -207,6 +208,7 @@ _LEDGERS = (
         "metrograph checks larkmoor-7.0-heron larkmoor-8.0-heron --json",
         _checks,
         _shown("report.ledgers", "checks_report"),
+        opening="of_checks",
     ),
     LedgerCommand(
         "facts",
@@ -214,6 +216,7 @@ _LEDGERS = (
         "metrograph facts larkmoor-7.0-heron larkmoor-8.0-heron --json",
         _facts,
         _shown("report.ledgers", "facts_report"),
+        opening="of_facts",
     ),
     LedgerCommand(
         "claims",
@@ -222,7 +225,7 @@ _LEDGERS = (
         "metrograph claims larkmoor-7.0-heron larkmoor-8.0-heron --json",
         _claims,
         _shown("report.ledgers", "claims_report"),
-        by_line=False,
+        opening="of_claims",
     ),
     LedgerCommand(
         "weight",
@@ -230,6 +233,7 @@ _LEDGERS = (
         "metrograph weight larkmoor-7.0-heron larkmoor-8.0-heron --json",
         _weight,
         _shown("report.ledgers", "weight_report"),
+        opening="of_weight",
     ),
     LedgerCommand(
         "software",
@@ -238,6 +242,7 @@ _LEDGERS = (
         "metrograph software larkmoor-8.0-heron larkmoor-9.0-beta-heron --json",
         _software,
         _shown("report.verdicts", "software_report"),
+        opening="of_software",
     ),
     LedgerCommand(
         "verdicts",
@@ -245,9 +250,24 @@ _LEDGERS = (
         "metrograph verdicts larkmoor-7.0-heron larkmoor-8.0-heron --json",
         _verdicts,
         _shown("report.verdicts", "verdicts_report"),
-        by_line=False,
+        opening="of_verdicts",
     ),
 )
+
+
+def _in_full(name: str, whole: dict[str, str]) -> str:
+    """A release, or one of its runs, by its whole name."""
+    release, number = split_run(name)
+    return whole[name] if name in whole else f"{whole[release]}, run {number}"
+
+
+def opened(report: Any, opening: str, ledger: Any) -> Any:
+    """A report with the sentences in front that say what a reader should know of it."""
+    from metrograph.present.report import model as m
+    from metrograph.present.wording.answers import ledgers as openings
+
+    sentences = m.section("", m.Lines(tuple(getattr(openings, opening)(ledger)), 0))
+    return msgspec.structs.replace(report, parts=(*sentences, *report.parts))
 
 
 def _app(row: LedgerCommand) -> typer.Typer:
@@ -268,7 +288,8 @@ def _app(row: LedgerCommand) -> typer.Typer:
         if json:
             environment.show_json(row.document(ledger))
         else:
-            environment.show(row.report(runs.named(ledger, row.by_line)))
+            called = runs.named(ledger)
+            environment.show(opened(row.report(called), row.opening, called))
 
     return command
 

@@ -32,7 +32,7 @@ def summary(
     Up to five for each release against the one before it: what matters most, how sure it is, and one reason for care.
     """
     from metrograph.ledgers.comparison import compare
-    from metrograph.present.wording.answers import answer
+    from metrograph.present.wording.answers.comparison import answer
     from metrograph.present.wording.names import named
 
     environment = environment_of(ctx)

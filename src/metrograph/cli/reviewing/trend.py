@@ -17,7 +17,7 @@ from metrograph.cli.options import (
     command_app,
     examples,
 )
-from metrograph.cli.reviewing.ledgers import Runs
+from metrograph.cli.reviewing.ledgers import Runs, opened
 from metrograph.ledgers.trend import Trend, names_of, trends
 from metrograph.run.noted import STATES
 from metrograph.store.names import unknown
@@ -51,7 +51,8 @@ def trend(
     if json:
         environment.show_json(along)
     else:
-        environment.show(trends_report(runs.named(along)))
+        called = runs.named(along)
+        environment.show(opened(trends_report(called), "of_trends", called))
 
 
 def trends_of(

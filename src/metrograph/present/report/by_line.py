@@ -35,8 +35,17 @@ def by_line(title: str, ledger: ByRelease, table: Callable[[Sequence[int]], m.Ta
         places.setdefault(line, []).append(place)
     sections: list[m.Section] = []
     for line, at in places.items():
-        sections += m.section(f"{title} {line}".strip(), msgspec.structs.replace(table(at), of=line))
+        sections += m.section(f"{title} {line}".strip(), under(line, msgspec.structs.replace(table(at), of=line)))
     return sections
+
+
+def under(line: str, table: m.Table) -> m.Table:
+    """A table below a heading that says what its releases continue, so that their columns need not."""
+    columns = tuple(
+        msgspec.structs.replace(column, heading=column.heading.removeprefix(f"{line} ")) if column.side else column
+        for column in table.columns
+    )
+    return msgspec.structs.replace(table, columns=columns)
 
 
 def left_out(selections: Iterable[Selection]) -> tuple[m.Section, ...]:

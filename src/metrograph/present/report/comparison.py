@@ -22,7 +22,7 @@ from metrograph.present.report.ledgers import checks_rows, claims_sections, fact
 from metrograph.present.report.material import Material, narrowed
 from metrograph.present.report.run import about, particulars, trouble
 from metrograph.present.report.verdicts import ratings_table, software_table, verdict_sections
-from metrograph.present.wording.answers import answer
+from metrograph.present.wording.answers.comparison import answer
 from metrograph.present.wording.caveats import caveat_line
 from metrograph.present.wording.changes import not_known, rests_on, sentence
 from metrograph.present.wording.contrasts import conclusions, how_sure

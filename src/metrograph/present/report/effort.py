@@ -10,7 +10,7 @@ from metrograph.measures.catalogue import EFFORT, MEASURES
 from metrograph.measures.show import show_figure
 from metrograph.measures.spread import Spread
 from metrograph.present.report import model as m
-from metrograph.present.report.by_line import left_out
+from metrograph.present.report.by_line import left_out, under
 from metrograph.present.wording.figures import judged_difference, show_spread, span_of
 
 _ROOM = m.Room(fixed=28, side=24)
@@ -22,7 +22,7 @@ def effort_report(ledger: EffortLedger) -> m.Report:
     for line in dict.fromkeys(ledger.lines):
         places = [place for place, name in enumerate(ledger.lines) if name == line]
         releases, figures = [ledger.releases[at] for at in places], [ledger.figures[at] for at in places]
-        parts += m.section(f"Effort {line}".strip(), effort_table(releases, figures, _ROOM))
+        parts += m.section(f"Effort {line}".strip(), under(line, effort_table(releases, figures, _ROOM)))
     return m.Report(parts=(*parts, *left_out(ledger.selections.values())), empty="there are no runs")
 
 

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from metrograph.ledgers.issues import IssueLedger, IssueRow
 from metrograph.present.report import model as m
+from metrograph.present.report.by_line import under
 from metrograph.present.wording.issues import issue_name, issue_status, issue_story
 
 _ROOM = m.Room(fixed=40, side=20)
@@ -17,8 +18,12 @@ def issues_report(ledger: IssueLedger) -> m.Report:
     for line in dict.fromkeys(ledger.lines):
         places = [place for place, name in enumerate(ledger.lines) if name == line]
         rows = [row for row in ledger.rows if any(row.cells[place].runs for place in places)]
-        parts += m.section(f"Issues {line}".strip(), *issue_blocks(ledger.releases, places, rows))
+        parts += m.section(f"Issues {line}".strip(), *_under(line, issue_blocks(ledger.releases, places, rows)))
     return m.Report(parts=tuple(parts), empty="no issue was noted")
+
+
+def _under(line: str, blocks: Sequence[m.Block]) -> tuple[m.Block, ...]:
+    return tuple(under(line, block) if isinstance(block, m.Table) else block for block in blocks)
 
 
 def issue_blocks(releases: Sequence[str], places: Sequence[int], rows: Sequence[IssueRow]) -> tuple[m.Block, ...]:

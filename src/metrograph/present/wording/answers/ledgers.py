@@ -1,0 +1,260 @@
+"""Opens each ledger with what a reader should know of it, in a sentence or two for each line of releases."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from itertools import pairwise
+from typing import Protocol
+
+from metrograph.compare.kinship import KIN, Kinship
+from metrograph.ledgers.checks import CheckLedger, CheckResult
+from metrograph.ledgers.claims import ClaimLedger, ClaimRow
+from metrograph.ledgers.effort import EffortLedger
+from metrograph.ledgers.facts import FactChange, FactLedger
+from metrograph.ledgers.issues import IssueLedger, IssueStatus
+from metrograph.ledgers.readings import ReadingLedger
+from metrograph.ledgers.software import SoftwareLedger
+from metrograph.ledgers.trend import Trend
+from metrograph.ledgers.verdicts import VerdictLedger
+from metrograph.ledgers.weight import WeightLedger
+from metrograph.log.lexicon import Unit
+from metrograph.log.quantities.ranges import ZERO
+from metrograph.measures.show import show_figure
+from metrograph.present.wording.figures import SAME, counted, show_spread, told_difference
+
+_NAMED = 3  # things that are named one by one; of more, two and how many
+_SAME_INSTALLER = 0.95  # kinship from which on two installers are called the same
+
+
+class _ByRelease(Protocol):
+    @property
+    def releases(self) -> tuple[str, ...]:
+        """Their names, oldest first within each line."""
+
+    @property
+    def lines(self) -> tuple[str, ...]:
+        """What each of them continues."""
+
+
+def of_issues(ledger: IssueLedger) -> Iterator[str]:
+    """What became of trouble in the latest release of each line."""
+    words = {
+        IssueStatus.NEW: "new", IssueStatus.BACK_AGAIN: "back again", IssueStatus.STILL_THERE: "still there",
+        IssueStatus.GONE: "gone", IssueStatus.NOT_RETESTED: "not retested",
+    }  # fmt: skip
+    for line, places in _lines(ledger):
+        last = places[-1]
+        # Of trouble that none of the line has met, nobody expects that it is looked for.
+        met = [row for row in ledger.rows if any(row.cells[at].seen for at in places)]
+        found = [(row, row.cells[last].status) for row in met]
+        parts = []
+        for status, word in words.items():
+            names = [f"“{row.summary}”" for row, standing in found if standing is status]
+            parts += [f"{_few(names)} {_are(names)} {word}"] if names else []
+        if parts:
+            yield f"In {_name(line, ledger.releases[last], ledger)} {_listed(parts)}."
+
+
+def of_checks(ledger: CheckLedger) -> Iterator[str]:
+    """What fails in the latest release of each line, what failed before, and what works again."""
+    for line, places in _lines(ledger):
+        last, name = places[-1], ledger.releases[places[-1]]
+        failing = [row for row in ledger.rows if row.results[last] in {CheckResult.FAIL, CheckResult.PARTLY}]
+        before = {row.name: any(_tried(row.results[at]) for at in places[:-1]) for row in ledger.rows}
+        worse = [row.name for row in failing if name in row.worse]
+        first = [row.name for row in failing if not before[row.name]]
+        known = [row.name for row in failing if row.name not in {*worse, *first}]
+        again = [row.name for row in ledger.rows if name in row.well_again]
+        parts = [f"{_few(worse)} got worse"] if worse else []
+        parts += [f"{_few(first)} {_fail(first)} where first tried"] if first else []
+        parts += [f"{_few(known)} {_fail(known)} as before"] if known else []
+        parts += [f"{_few(again)} {'work' if again[1:] else 'works'} again"] if again else []
+        passed = sum(row.results[last] is CheckResult.PASS for row in ledger.rows)
+        tried = sum(_tried(row.results[last]) for row in ledger.rows)
+        if tried:
+            parts.append(f"{passed} of {counted(tried, 'trial')} passed")
+            yield f"In {_name(line, name, ledger)} {_listed(parts)}."
+
+
+def of_readings(ledger: ReadingLedger) -> Iterator[str]:
+    """How much more the latest release of each line has than the one before, worse first."""
+    for line, places in _lines(ledger):
+        if len(places) < 2:
+            continue
+        before, last = places[-2:]
+        worse: list[str] = []
+        better: list[str] = []
+        for row in ledger.rows:
+            one, other = row.figures[before], row.figures[last]
+            if one is None or other is None or row.better is None:
+                continue
+            told = told_difference(one.median, other.median, row.unit, row.name)
+            if told != SAME:
+                more = other.median.low > one.median.low
+                (worse if more == (row.better == "less") else better).append(f"{row.name} ({row.state}) {told}")
+        parts = [f"worse is {_few(worse)}"] if worse else []
+        parts += [f"better is {_few(better)}"] if better else []
+        if parts:
+            name = _name(line, ledger.releases[last], ledger)
+            yield f"In {name}, against {_short(line, ledger.releases[before])}, {_listed(parts)}."
+
+
+def of_facts(ledger: FactLedger) -> Iterator[str]:
+    """What was raised, replaced, or dropped in the latest release of each line."""
+    for line, places in _lines(ledger):
+        last = places[-1]
+        told = [
+            f"{row.name} {'was dropped' if row.changes[last] is FactChange.DROPPED else f'is now {row.values[last]}'}"
+            for row in ledger.rows
+            if row.changes[last] in {FactChange.RAISED, FactChange.LOWERED, FactChange.REPLACED, FactChange.DROPPED}
+        ]
+        if told:
+            yield f"In {_name(line, ledger.releases[last], ledger)} {_few(told)}."
+
+
+def of_claims(ledger: ClaimLedger) -> Iterator[str]:
+    """Which published figures do not hold, and by how much."""
+    measured = [row for row in ledger.rows if row.measured is not None]
+    broken = [row for row in measured if row.holds is False]
+    if not measured:
+        return
+    if not broken:
+        yield f"All {counted(len(measured), 'published figure')} that could be measured hold."
+        return
+    verb = "does" if len(broken) == 1 else "do"
+    yield f"{len(broken)} of {counted(len(measured), 'published figure')} {verb} not hold."
+    worst = max(broken, key=_excess)
+    shown = show_figure(worst.measured, worst.unit, worst.measure) if worst.measured is not None else ""
+    yield f"Furthest off is {worst.release}: {worst.what} is published as {worst.quoted}, and was {shown}."
+
+
+def of_weight(ledger: WeightLedger) -> Iterator[str]:
+    """What the latest release of each line asks to be downloaded, and how much more that is."""
+    rows = {row.release: row for row in ledger.rows}
+    for line, places in _lines(ledger):
+        names = [ledger.releases[at] for at in places]
+        last = rows.get(names[-1])
+        if last is None or last.download is None:
+            continue
+        amount = show_figure(last.download, Unit.BYTES)
+        text = f"{_name(line, names[-1], ledger)} takes {amount} of downloads until it can be worked with"
+        earlier = [rows[name] for name in names[:-1] if name in rows]
+        for before in [row for row in earlier if row.download is not None][-1:]:
+            differs = told_difference(before.download or ZERO, last.download, Unit.BYTES, "")
+            text += f", {differs} than {_short(line, before.release)}"
+        yield f"{text}."
+
+
+def of_effort(ledger: EffortLedger) -> Iterator[str]:
+    """How much is asked in the latest release of each line, and in the one before."""
+    for line, places in _lines(ledger):
+        told = [
+            f"{_short(line, ledger.releases[at])} asks {show_spread(figures['decisions'], 'decisions')} decisions on"
+            f" {show_spread(figures['screens'], 'screens')} screens"
+            for at in places[-2:]
+            if {"decisions", "screens"} <= (figures := ledger.figures[at]).keys()
+        ]
+        if told:
+            yield f"{line}: {', and '.join(reversed(told))}." if line else f"{', and '.join(reversed(told))}."
+
+
+def of_trends(trends: Sequence[Trend]) -> Iterator[str]:
+    """How the latest release of each line stands against the one before."""
+    for trend in trends:
+        known = [(name, point) for name, point in zip(trend.releases, trend.points, strict=True) if point is not None]
+        for (earlier, before), (later, after) in list(pairwise(known))[-1:]:
+            told = told_difference(before.median, after.median, trend.unit, trend.name)
+            told = "the same as" if told == SAME else f"{told} than"
+            yield f"{later}, {trend.words}: {told} {_short(trend.line, earlier)}."
+
+
+def of_kinship(kinship: Kinship) -> Iterator[str]:
+    """Which installers are the same, which are kin, and which are like no other."""
+    near = {
+        (one, other): kinship.matrix[row][column]
+        for row, one in enumerate(kinship.releases)
+        for column, other in enumerate(kinship.releases)
+        if row < column
+    }
+    same = [pair for pair, value in near.items() if value >= _SAME_INSTALLER]
+    groups: list[list[str]] = []
+    for one, other in same:
+        of = next((group for group in groups if one in group or other in group), None)
+        if of is None:
+            groups.append([one, other])
+        else:
+            of += [name for name in (one, other) if name not in of]
+    for group in groups:
+        yield f"{_listed(group)} have the same installer."
+    alone = [family[0] for family in kinship.families if len(family) == 1]
+    if alone and len(kinship.releases) > 1:
+        have = "have installers" if alone[1:] else "has an installer"
+        yield f"{_listed(alone)} {have} like no other (kinship below {KIN})."
+
+
+def of_software(ledger: SoftwareLedger) -> Iterator[str]:
+    """What the latest release of each line gained and lost."""
+    words = {
+        FactChange.NEW: "gained", FactChange.DROPPED: "lost", FactChange.RAISED: "raised",
+        FactChange.LOWERED: "lowered", FactChange.REPLACED: "changed",
+    }  # fmt: skip
+    for line, places in _lines(ledger):
+        last = places[-1]
+        parts = []
+        for change, word in words.items():
+            items = [row.item for row in ledger.rows if row.changes[last] is change]
+            parts += [f"{word} {_few(items)}"] if items else []
+        if parts:
+            yield f"{_name(line, ledger.releases[last], ledger)} {_listed(parts)}."
+
+
+def of_verdicts(ledger: VerdictLedger) -> Iterator[str]:
+    """The latest verdict on the latest release of each line."""
+    for line, places in _lines(ledger):
+        said = [verdict for verdict in ledger.verdicts if verdict.release == ledger.releases[places[-1]]]
+        if said:
+            name = _name(line, ledger.releases[places[-1]], ledger)
+            more = f" There {_are(said[1:])} {counted(len(said) - 1, 'more verdict')} on it." if said[1:] else ""
+            yield f"Of {name} it is said: {said[-1].text.rstrip('.')}.{more}"
+
+
+def _lines(ledger: _ByRelease) -> Iterator[tuple[str, list[int]]]:
+    """Each line, and the places of its releases."""
+    for line in dict.fromkeys(ledger.lines):
+        yield line, [place for place, of in enumerate(ledger.lines) if of == line]
+
+
+def _name(line: str, release: str, ledger: _ByRelease) -> str:
+    """A release with its line where there are several."""
+    return f"{line} {release}" if len(set(ledger.lines)) > 1 and not release.startswith(line or "\0") else release
+
+
+def _short(line: str, release: str) -> str:
+    """A release where its line has been said."""
+    return release.removeprefix(f"{line} ")
+
+
+def _excess(row: ClaimRow) -> float:
+    if row.measured is None or not row.published.high:
+        return 0.0
+    return row.measured.low / row.published.high
+
+
+def _tried(result: CheckResult) -> bool:
+    return result not in {CheckResult.NOT_TRIED, CheckResult.SKIPPED}
+
+
+def _listed(items: Sequence[str]) -> str:
+    return " and ".join([", ".join(items[:-1]), items[-1]] if len(items) > 1 else items)
+
+
+def _fail(items: Sequence[str]) -> str:
+    return "fail" if len(items) > 1 else "fails"
+
+
+def _few(items: Sequence[str]) -> str:
+    return _listed(items if len(items) <= _NAMED else [*items[: _NAMED - 1], f"{len(items) - _NAMED + 1} more"])
+
+
+def _are(items: Sequence[object]) -> str:
+    return "are" if len(items) > 1 else "is"
