@@ -67,7 +67,7 @@ class Doors(LogbookCase):
         script = (
             "import sys; sys.argv = ['metrograph', 'runs']\n"
             "import metrograph.present.report.lists as lists\n"
-            "lists.runs_report = lambda runs: 1 / 0\n"
+            "lists.runs_report = lambda runs, room: 1 / 0\n"
             "from metrograph.cli.main import main\nmain()"
         )
         done = self.run_python(script)

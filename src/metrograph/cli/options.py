@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import re
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
+from typer.core import TyperCommand
 
 from metrograph.cli.environment import environment_of
 from metrograph.errors import MetrographError
@@ -103,12 +104,28 @@ def whole_number(text: str) -> int:
     return int(text)
 
 
+class PlainCommand(TyperCommand):
+    """A command whose usage line says what is needed as it stands, and in brackets what may be left out."""
+
+    def collect_usage_pieces(self, ctx: Any) -> list[str]:
+        """The pieces without the braces around what is needed."""
+        return [piece.removeprefix("{").removesuffix("}") for piece in super().collect_usage_pieces(ctx)]
+
+
+class CommandApp(typer.Typer):
+    """What a module hangs its commands on."""
+
+    def command(self, *words: Any, **options: Any) -> Any:
+        """Adds a command; see ``typer.Typer.command``."""
+        return super().command(*words, **({"cls": PlainCommand} | options))
+
+
 def command_app(about: str | None = None) -> typer.Typer:
     """What a module hangs its commands on.
 
     about: what a group of commands is for; None for a single command.
     """
-    return typer.Typer(help=about, no_args_is_help=about is not None, rich_markup_mode=None, add_completion=False)
+    return CommandApp(help=about, no_args_is_help=about is not None, rich_markup_mode=None, add_completion=False)
 
 
 def examples(*lines: str) -> str:

@@ -32,4 +32,5 @@ def runs(
         return
     from metrograph.present.report.lists import runs_report
 
-    environment.show(runs_report(every))
+    paper = environment.paper()
+    environment.show(runs_report(every, None if paper.piped else paper.width))

@@ -34,7 +34,7 @@ class How(StrEnum):
 @app.command(epilog=examples("metrograph end", "metrograph end abandoned --at 31:40"))
 def end(
     ctx: typer.Context,
-    how: Annotated[How, typer.Argument(help="Whether it came to its end.")] = How.done,
+    how: Annotated[How, typer.Argument(metavar="[done|abandoned]", help="Whether it came to its end.")] = How.done,
     at: AtOption = None,
     run: RunOption = None,
     logbook: LogbookOption = None,

@@ -17,20 +17,27 @@ from metrograph.present.wording.changes import deviation
 from metrograph.present.wording.runs import NOW
 from metrograph.run.records import Run
 
-
-def runs_report(runs: Sequence[Run]) -> m.Report:
-    """A line a run."""
-    columns = [m.Column("run", gives=True), m.Column("rig", gives=True), m.Column("begun"), m.Column("ended")]
-    columns += [m.Column(name, right=True) for name in ("clock", "hands-on", "waiting", "screens", "issues")]
-    return m.Report(parts=(m.Section("", (m.Table(tuple(columns), tuple(map(_run_row, runs))),)),))
+_RUN_COLUMNS = ("run", "rig", "begun", "ended", "clock", "issues", "hands-on", "waiting", "screens")
 
 
-def _run_row(run: Run) -> m.Row:
+def runs_report(runs: Sequence[Run], room: int | None = None) -> m.Report:
+    """A line a run, its name whole, as it has to be typed. room: columns that there are; None for any number."""
+    texts = [_run_texts(run) for run in runs]
+    widths = [max(map(len, (name, *cells))) for name, *cells in zip(_RUN_COLUMNS, *texts, strict=True)]
+    most = len(_RUN_COLUMNS)
+    while room is not None and most > 1 and sum(widths[:most]) + 2 * (most - 1) > room:
+        most -= 1
+    columns = [m.Column(name, right=place > 3, gives=place == 1) for place, name in enumerate(_RUN_COLUMNS[:most])]
+    rows = tuple(m.Row(m.texts(*row[:most])) for row in texts)
+    return m.Report(parts=(m.Section("", (m.Table(tuple(columns), rows),)),))
+
+
+def _run_texts(run: Run) -> list[str]:
     clock = run.clock
     begun = run.begun.strftime("%Y-%m-%d") if run.begun else "?"
-    times = map(show_duration, (clock.on_clock, clock.person, clock.machine))
-    counts = str(len(run.screens)), str(len(run.issues))
-    return m.Row(m.texts(run.run, run.rig, begun, run.ended or "open", *times, *counts))
+    total, person, machine = map(show_duration, (clock.on_clock, clock.person, clock.machine))
+    issues, screens = str(len(run.issues)), str(len(run.screens))
+    return [run.run, run.rig, begun, run.ended or "open", total, issues, person, machine, screens]
 
 
 def cards_report(cards: Mapping[str, msgspec.Struct], fields: Sequence[str]) -> m.Report:
