@@ -149,12 +149,20 @@ def trend(
 
     The median of a release's runs, with their least and most.
     """
-    from metrograph.cli.reviewing.trend import trends_of
+    from metrograph.cli.reviewing.trend import below_lines, trends_of
 
     environment = environment_of(ctx)
     runs, along = trends_of(environment, logbook, figure, names, state)
     title = f"{along[0].words}, release by release" if along else figure
-    _draw(environment, "trend", [], runs.named(along), title[0].upper() + title[1:], output, show_personal=True)
+    _draw(
+        environment,
+        "trend",
+        [],
+        below_lines(runs.named(along)),
+        title[0].upper() + title[1:],
+        output,
+        show_personal=True,
+    )
 
 
 def _draw(

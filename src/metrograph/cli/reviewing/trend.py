@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
+import msgspec
 import typer
 
 from metrograph.cli.environment import Environment, environment_of
@@ -52,7 +53,17 @@ def trend(
         environment.show_json(along)
     else:
         called = runs.named(along)
-        environment.show(opened(trends_report(called), "of_trends", called))
+        environment.show(opened(trends_report(below_lines(called)), "of_trends", called))
+
+
+def below_lines(trends: Sequence[Trend]) -> tuple[Trend, ...]:
+    """Trends whose releases go by what is left of their names below that of their line."""
+
+    def short(trend: Trend) -> Trend:
+        names = tuple(name.removeprefix(f"{trend.line} ") for name in trend.releases)
+        return msgspec.structs.replace(trend, releases=names)
+
+    return tuple(map(short, trends))
 
 
 def trends_of(

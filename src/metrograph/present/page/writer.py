@@ -19,7 +19,7 @@ from metrograph.present.report.model import Answers, Block, Disk, Drawing, Lines
 from metrograph.present.safe import readable
 from metrograph.present.wording.disks import disk_lines
 
-_LONGEST_TEXT = 300  # columns; of what is longer the middle is left out
+_LONGEST_TEXT = 900  # letters; of what is longer the middle is left out
 
 
 class DrawnChart(msgspec.Struct, frozen=True):
