@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+import contextlib
+import io
 import os
 import string
 import subprocess
 import sys
 from pathlib import Path
 from textwrap import dedent
+from unittest import mock
 
 from hypothesis import strategies as st
 
 from metrograph.compare.records import Side
+from metrograph.errors import MetrographError
 from metrograph.log.cues import Cue, Log
 from metrograph.log.lexicon import load_lexicon
 from metrograph.log.quantities.quantity import Quantity, parse_quantity
@@ -100,6 +104,27 @@ def call(
         input=stdin,
         check=False,
     )
+
+
+def call_here(*words: str, folder: Path, variables: dict[str, str] | None = None) -> subprocess.CompletedProcess[str]:
+    """The same within this process: what takes fifty commands in a row need not start fifty times."""
+    from metrograph.cli.main import app
+
+    out, err = (io.TextIOWrapper(io.BytesIO(), encoding="utf-8", write_through=True) for _ in range(2))
+    code = 0
+    with (
+        contextlib.chdir(folder), mock.patch.dict(os.environ, variables or {}),
+        contextlib.redirect_stdout(out), contextlib.redirect_stderr(err),
+    ):  # fmt: skip
+        try:
+            app(list(words), prog_name="metrograph", standalone_mode=False)
+        except MetrographError as error:
+            code = error.exit_code
+            err.write(f"metrograph: {error}\n")
+        except SystemExit as left:
+            code = int(left.code or 0)
+    texts = [stream.buffer.getvalue().decode() for stream in (out, err)]
+    return subprocess.CompletedProcess(words, code, *texts)
 
 
 # -- generated cues ----------------------------------------------------------------------------------------------------

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from metrograph.demo import copy_demo
-from tests.helpers import call
+from tests.helpers import call, call_here
 
 
 class OnTheDemo(unittest.TestCase):
@@ -17,7 +17,7 @@ class OnTheDemo(unittest.TestCase):
         self.book = copy_demo(Path(folder.name) / "demo")
 
     def ok(self, *words: str) -> str:
-        done = call(*words, folder=self.book.path)
+        done = call_here(*words, folder=self.book.path)
         self.assertEqual((done.returncode, done.stderr), (0, ""), words)
         return done.stdout
 

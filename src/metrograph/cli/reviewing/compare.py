@@ -119,6 +119,7 @@ def _tell_why(environment: Environment, compared: Compared, row: str, show_perso
     from metrograph.compare.align.explain import why
     from metrograph.compare.align.merge import merged_flow
     from metrograph.present.report.why import why_report
+    from metrograph.present.wording.names import named
 
     rulings = compared.background.rulings
     merged = merged_flow(compared.sides, rulings)
@@ -127,7 +128,7 @@ def _tell_why(environment: Environment, compared: Compared, row: str, show_perso
     if json:
         environment.show_json(shown)
     else:
-        environment.show(why_report(shown))
+        environment.show(why_report(named(shown, compared.names[1])))
 
 
 def _row_of(name: str, merged: Merged) -> int:
