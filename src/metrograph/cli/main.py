@@ -34,6 +34,7 @@ COMMANDS = {
     "attach": "recording.attach",
     "end": "recording.end",
     "runs": "logs.runs",
+    "edit": "recording.edit",
     "lint": "logs.lint",
     "show": "reviewing.show",
     "compare": "reviewing.compare",

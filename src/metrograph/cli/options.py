@@ -69,6 +69,13 @@ AtOption = Annotated[
         help="When it was: 12:30 since the start, -2:00 (two minutes ago), or a date and time with offset.",
     ),
 ]
+RunArgument = Annotated[
+    str | None, typer.Argument(metavar="[RUN]", autocompletion=complete_run, help="The open run unless said.")
+]
+OnlyRigOption = Annotated[
+    str | None,
+    typer.Option("--only-rig", metavar="RIG", autocompletion=complete_rig, help="Count runs on this rig only."),
+]
 PersonalOption = Annotated[
     bool, typer.Option("--show-personal", help="Names, hosts and addresses as they are, not masked.")
 ]

@@ -13,6 +13,7 @@ from metrograph.cli.options import (
     JsonOption,
     LineUpOption,
     LogbookOption,
+    OnlyRigOption,
     PersonalOption,
     command_app,
     complete_side,
@@ -46,6 +47,7 @@ def compare(
         ),
     ] = None,
     baseline: BaselineOption = None,
+    only_rig: OnlyRigOption = None,
     why: Annotated[
         str | None, typer.Option(metavar="ROW", help="Tell what led to a row of screens: its number or a title.")
     ] = None,
@@ -66,7 +68,7 @@ def compare(
     from metrograph.present.charts.layouts.lanes import lay_lanes
 
     environment = environment_of(ctx)
-    compared = read_compared(environment, logbook, names or latest_of(environment, logbook), baseline)
+    compared = read_compared(environment, logbook, names or latest_of(environment, logbook), baseline, only_rig)
     if why is not None:
         _tell_why(environment, compared, why, show_personal, json)
         return

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import webbrowser
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Annotated
@@ -16,6 +17,7 @@ from metrograph.cli.options import (
     BaselineOption,
     LogbookOption,
     NamesArgument,
+    OnlyRigOption,
     PersonalOption,
     command_app,
     examples,
@@ -57,6 +59,8 @@ def report(
         typer.Option("-o", "--output", metavar="FILE", help="Ends in .html or .md; - for the page."),
     ] = Path("report.html"),
     baseline: BaselineOption = None,
+    only_rig: OnlyRigOption = None,
+    show: Annotated[bool, typer.Option("--open", help="Open it afterwards in the usual program.")] = False,
     show_personal: PersonalOption = False,
     logbook: LogbookOption = None,
 ) -> None:
@@ -68,7 +72,7 @@ def report(
     ending = ".html" if is_stream(output) else output.suffix.lower()
     if ending not in {".html", ".md"}:
         raise MetrographError(f"{output} should end in .html or .md, to say how to write it")
-    compared = read_compared(environment, logbook, names or latest_of(environment, logbook), baseline)
+    compared = read_compared(environment, logbook, names or latest_of(environment, logbook), baseline, only_rig)
     made = _material(compared)
     whole, hidden = masked_and_counted(environment, compared.runs, made, show_personal)
     common, human = compared.names
@@ -79,6 +83,8 @@ def report(
     else:
         text = _markdown(material, hidden, compared.title, path)
     environment.write(output, text.encode())
+    if show:
+        webbrowser.open(path.resolve().as_uri())
 
 
 def _material(compared: Compared) -> Material:

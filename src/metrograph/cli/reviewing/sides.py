@@ -53,15 +53,20 @@ class Compared(msgspec.Struct, frozen=True):
 
 
 def read_compared(
-    environment: Environment, logbook: Path | None, names: Sequence[str], baseline: str | None = None
+    environment: Environment,
+    logbook: Path | None,
+    names: Sequence[str],
+    baseline: str | None = None,
+    only_rig: str | None = None,
 ) -> Compared:
-    """Reads what was named; raises MetrographError when that is not two or more, or has no such baseline."""
+    """Reads what was named; raises MetrographError when that is not two or more, or has no such baseline or rig."""
     if len(set(names)) < 2:
         raise MetrographError("name two or more to compare, each once: releases, runs, or logs' paths")
     book = environment.logbook_or_none(logbook)
     reader = LogReader(book)
     cards = load_releases(book)
     named = [read_side(reader, book, name, cards) for name in dict.fromkeys(names)]
+    named = named if only_rig is None else [_on_rig(side, only_rig) for side in named]
     base = named[0].name if baseline is None else baseline
     if base not in {side.name for side in named}:
         near = suggest(base, [side.name for side in named])
@@ -70,6 +75,15 @@ def read_compared(
     environment.warn_of(reader.faults)
     background = Background(load_rigs(book), cards, reader.rulings, others, reader.lexicon)
     return Compared(tuple(sorted(named, key=lambda side: _age(side, cards))), background, base)
+
+
+def _on_rig(side: Side, rig: str) -> Side:
+    """A side with its runs on one rig only."""
+    runs = tuple(run for run in side.runs if run.rig == rig)
+    if not runs:
+        known = suggest(rig, dict.fromkeys(run.rig for run in side.runs))
+        raise MetrographError(f"{side.name} was not installed on “{rig}”; expected: {known}")
+    return msgspec.structs.replace(side, runs=runs)
 
 
 def latest_of(environment: Environment, logbook: Path | None) -> list[str]:

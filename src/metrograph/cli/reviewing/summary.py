@@ -8,7 +8,15 @@ import typer
 
 from metrograph.cli.environment import environment_of
 from metrograph.cli.masking import masked
-from metrograph.cli.options import JsonOption, LogbookOption, NamesArgument, PersonalOption, command_app, examples
+from metrograph.cli.options import (
+    JsonOption,
+    LogbookOption,
+    NamesArgument,
+    OnlyRigOption,
+    PersonalOption,
+    command_app,
+    examples,
+)
 from metrograph.cli.reviewing.sides import latest_of, read_compared
 
 app = command_app()
@@ -23,6 +31,7 @@ app = command_app()
 def summary(
     ctx: typer.Context,
     names: NamesArgument = None,
+    only_rig: OnlyRigOption = None,
     show_personal: PersonalOption = False,
     json: JsonOption = False,
     logbook: LogbookOption = None,
@@ -36,7 +45,7 @@ def summary(
     from metrograph.present.wording.names import named
 
     environment = environment_of(ctx)
-    compared = read_compared(environment, logbook, names or latest_of(environment, logbook))
+    compared = read_compared(environment, logbook, names or latest_of(environment, logbook), only_rig=only_rig)
     result = compare(compared.sides, compared.background, compared.baseline)
     comparison = named(masked(environment, compared.runs, result, show_personal), compared.names[1])
     pairs = zip(pairwise(result.releases), pairwise(comparison.releases), strict=True)
