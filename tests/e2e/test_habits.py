@@ -45,9 +45,7 @@ class OnTheDemo(LogbookCase):
         done = call_here(
             "compare", "larkmoor-7.0-heron", "larkmoor-8.0-heron", "--only-rig", "loan-lapto", folder=folder
         )
-        self.assertEqual(
-            (done.returncode, "was not installed on “loan-lapto”; expected: " in done.stderr), (2, True)
-        )
+        self.assertEqual((done.returncode, "was not installed on “loan-lapto”; expected: " in done.stderr), (2, True))
         self.assertTrue(
             call_here("show", "latest", folder=folder).stdout.startswith("Larkmoor Heron 9.0 beta, run 2 on bench-vm")
         )

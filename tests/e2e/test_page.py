@@ -130,7 +130,12 @@ class Browser(unittest.TestCase):
         self.addCleanup(self.driver.execute_cdp_cmd, "Emulation.setScriptExecutionDisabled", {"value": False})
         self.driver.get(self.page)
         text = self.driver.find_element(By.TAG_NAME, "main").text
-        for words in ("8.0 reaches the desktop 2:06 later than 7.0", "Where should it go?", "not retested", "to installed: 4:30 sooner"):
+        for words in (
+            "8.0 reaches the desktop 2:06 later than 7.0",
+            "Where should it go?",
+            "not retested",
+            "to installed: 4:30 sooner",
+        ):
             self.assertIn(words, text)
         self.assertNotIn("Line up at", text)
 

@@ -8,6 +8,7 @@ import msgspec
 from metrograph.ledgers.digests.digest import Digest, digest
 from metrograph.ledgers.digests.groups import Group
 from metrograph.ledgers.issues import IssueRow, issues_ledger
+from metrograph.present.wording.issues import issue_story
 from metrograph.privacy.mask import Mask
 from metrograph.run.cards import Rig
 from tests.helpers import run_of, seconds
@@ -94,6 +95,12 @@ class Rigs(unittest.TestCase):
 
 
 class Sums(unittest.TestCase):
+    def test_what_was_tried_in_vain_is_told_once(self) -> None:
+        log = "0:00 screen D\n0:01 issue a-b: x\n0:02 tried a-b: another cable\n1:00 end done"
+        (row,) = ledger({"r1": [("bench", log), ("bench", log)]})
+        self.assertEqual(row.in_vain, ("another cable",))
+        self.assertIn("no cure found; tried in vain: another cable.", issue_story(row, ("r1",)))
+
     def test_how_often_what_it_cost_and_what_helped(self) -> None:
         fixed = "0:00 screen Disk\n0:10 issue a: x\n    severity: major\n0:{} fix a: {}\n1:00 end done"
         row = ledger({

@@ -68,7 +68,7 @@ class IssueRow(msgspec.Struct, frozen=True):
     seen, passed: runs of all releases together.
     cost: the median of the time it took where it was overcome; None where it never was.
     unfixed: in how many runs it was not overcome.
-    ways_round: what helped, each once.
+    ways_round: what helped, each once; in_vain: what was tried and did not.
     """
 
     name: str | None
@@ -86,6 +86,7 @@ class IssueRow(msgspec.Struct, frozen=True):
     cost: Range | None
     unfixed: int
     ways_round: tuple[str, ...]
+    in_vain: tuple[str, ...] = ()
 
 
 class IssueLedger(msgspec.Struct, frozen=True):
@@ -158,6 +159,7 @@ def _row(group: Group, sightings: Sequence[Sighting], passing: _Passing) -> Issu
         cost=median(overcome) if overcome else None,
         unfixed=len(sightings) - len(overcome),
         ways_round=tuple(dict.fromkeys(sighting.issue.fix for sighting in sightings if sighting.issue.fix)),
+        in_vain=tuple(dict.fromkeys(remedy for sighting in sightings for remedy in sighting.issue.tried)),
     )
 
 

@@ -30,7 +30,9 @@ def issue_story(row: IssueRow, releases: Sequence[str]) -> str:
     rigs = list(dict.fromkeys(rig for cell in row.cells for rig in cell.rigs))
     bound = f", only on rigs like {', '.join(rigs)}" if row.rig_bound else ""
     cost = f"; it cost {show_duration(row.cost)}" if row.cost is not None else ""
-    return f"{name}{row.summary} ({severity}{row.place}). In {' and '.join(seen)}{bound}{cost}{_cure(row)}."
+    return (
+        f"{name}{row.summary} ({severity}{row.place}). In {' and '.join(seen)}{bound}{cost}{_cure(row)}{_in_vain(row)}."
+    )
 
 
 def _how_often(cell: IssueCell, release: str) -> str:
@@ -38,6 +40,10 @@ def _how_often(cell: IssueCell, release: str) -> str:
     if cell.passed == 1:
         return f"the only run of {release} that came by"
     return f"{f'all {cell.seen}' if cell.seen == cell.passed else f'{cell.seen} of {cell.passed}'} runs of {release}"
+
+
+def _in_vain(row: IssueRow) -> str:
+    return f"; tried in vain: {', '.join(row.in_vain)}" if row.in_vain else ""
 
 
 def _cure(row: IssueRow) -> str:
