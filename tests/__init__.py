@@ -4,5 +4,5 @@ import os
 
 from hypothesis import settings
 
-settings.register_profile("metrograph", deadline=None, derandomize=bool(os.environ.get("CI")))
+settings.register_profile("metrograph", max_examples=60, deadline=None, derandomize=bool(os.environ.get("CI")))
 settings.load_profile("metrograph")

@@ -117,7 +117,7 @@ def call_here(*words: str, folder: Path, variables: dict[str, str] | None = None
         contextlib.redirect_stdout(out), contextlib.redirect_stderr(err),
     ):  # fmt: skip
         try:
-            app(list(words), prog_name="metrograph", standalone_mode=False)
+            code = app(list(words), prog_name="metrograph", standalone_mode=False) or 0
         except MetrographError as error:
             code = error.exit_code
             err.write(f"metrograph: {error}\n")

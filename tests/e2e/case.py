@@ -9,12 +9,12 @@ import sys
 import tempfile
 import unittest
 from pathlib import Path
-from typing import Any
+from typing import Any, ClassVar
 
 from metrograph.run.cards import Release, Rig
 from metrograph.store.local.cards import new_card
 from metrograph.store.local.logbook import Logbook, make_logbook
-from tests.helpers import call
+from tests.helpers import call, call_here
 
 
 class LogbookCase(unittest.TestCase):
@@ -29,8 +29,11 @@ class LogbookCase(unittest.TestCase):
         new_card(book, "larkmoor-8.0-heron", Release("Larkmoor", "8.0", "Heron", released="2026-04-28"))
         new_card(book, "bench-vm", Rig(memory=4 << 30))
 
+    here: ClassVar[bool] = False
+    """Whether commands are given within this process: for many in a row, of which none is about processes."""
+
     def run_command(self, *words: str, **variables: str) -> subprocess.CompletedProcess[str]:
-        return call(*words, folder=self.folder, variables=variables)
+        return (call_here if self.here else call)(*words, folder=self.folder, variables=variables)
 
     def run_python(self, script: str, **variables: str) -> subprocess.CompletedProcess[str]:
         """Runs a script in a process of its own, to be in the way of the command."""

@@ -11,6 +11,8 @@ BEGUN = "2026-05-02T10:04:11+02:00"
 
 
 class Strays(LogbookCase):
+    here = True
+
     def test_what_is_no_log_and_no_card_is_left_out_and_said(self) -> None:
         self.ok("begin", "larkmoor-8.0-heron")
         runs = self.folder / "runs"
@@ -40,6 +42,8 @@ class Strays(LogbookCase):
 
 
 class Logs(LogbookCase):
+    here = True
+
     def write(self, version: int = 1, begun: str = BEGUN, more: str = "", name: str = "larkmoor-8.0-heron-1") -> Path:
         path = self.folder / f"runs/{name}.metro"
         path.write_text(HEADER.format(version, begun, more))
