@@ -108,7 +108,7 @@ class Colours(unittest.TestCase):
     def test_without_unicode_everything_is_still_said(self) -> None:
         text = show_run(self.RUN, Paper(plain=True))
         self.assertTrue(text.isascii())
-        self.assertIn("#", text)
+        self.assertIn("QQQqqq", text)
         self.assertIn("(1) ", text)
         self.assertIn('?nsafe - "x"', text)
 
@@ -122,15 +122,21 @@ class Lanes(unittest.TestCase):
     def test_to_scale_from_the_left(self) -> None:
         lines = self.draw("0:00 screen Disk\n0:20 screen Copying files\n0:50 phase restart\n1:00 end done")
         self.assertEqual(lines[0], "╷" + " " * 19 + "╷" + " " * 29 + "▾installed")
-        self.assertEqual(lines[1], "█" * 20 + "░" * 30 + "█" * 10 + " 1:00")
+        self.assertEqual(lines[1], "Q" * 20 + "c" * 30 + "R" * 10 + " 1:00")
         self.assertEqual(lines[2], "╵questions" + " " * 10 + "╵copy" + " " * 25 + "╵restart")
+
+    def test_flags_stand_at_their_moment_and_no_two_phases_look_alike(self) -> None:
+        lines = self.draw("0:00 screen Disk\n0:10 screen Copying files\n0:30 screen Finished\n0:34 phase desktop\n"
+                          "0:40 phase own\n0:50 phase odd\n1:00 end done")  # fmt: skip
+        self.assertEqual((lines[0].index("installed▾") + 9, lines[0].index("▾desktop")), (30, 34))
+        self.assertEqual(lines[1], "Q" * 10 + "c" * 20 + "C" * 4 + "D" * 6 + "O" * 10 + "A" * 10 + " 1:00")
 
     def test_breaks_tears_failures_and_issues_show(self) -> None:
         lines = self.draw(
             "0:00 wait\n0:10 fail x\n0:20 retry\n0:30 pause\n9:30 resume\n9:40 cut ?\n9:50 issue x\n10:00 end done",
             len("≥ 1:00"),
         )
-        self.assertEqual(lines[1], "╱" * 20 + "█" * 10 + "┊" + "█" * 9 + "≈" + "█" * 19 + " ≥ 1:00")
+        self.assertEqual(lines[1], "╱" * 20 + "B" * 10 + "┊" + "B" * 9 + "≈" + "B" * 19 + " ≥ 1:00")
         self.assertEqual(lines[3], " " * 50 + "①")
 
 

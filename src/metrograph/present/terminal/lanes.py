@@ -7,13 +7,14 @@ from collections.abc import Iterable, Mapping, Sequence
 from rich.cells import set_cell_size
 
 from metrograph.log.quantities.times import show_duration, show_moment
-from metrograph.present.charts.layouts.lanes import Lane, Lanes, ticks
+from metrograph.present.charts.layouts.lanes import Bar, Lane, Lanes, ticks
 from metrograph.present.palette import CARE, WORSE, colours
 from metrograph.present.terminal.paper import Paper
 from metrograph.present.terminal.text import shorten, width
 
 _INK = {("person", False): "█", ("machine", False): "░", ("person", True): "▞", ("machine", True): "╱"}
 _BREAK, _TORN, _FADE = "┊", "≈", "∙"
+_ALPHABET = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 _LONGEST_NAME = 26
 _TICK_ROOM = 9  # columns between two times of the axis, at least
 _SHORTEST_LABEL = 4
@@ -79,21 +80,39 @@ def _screens_and_flags(lane: Lane, scale: _Scale, paper: Paper) -> str:
     cells = [" "] * scale.columns
     for mark in lane.screens:
         cells[scale.column(mark.at)] = "╷"
+    places = [scale.column(mark.at) for mark in lane.flags]
     free = 0
-    for mark in lane.flags:
-        column, text = scale.column(mark.at), f"▾{mark.label}"
-        start = max(column, free)
-        if start + len(text) > scale.columns:  # no room to its right: the label stands to its left
-            start, text = column - len(mark.label), f"{mark.label}▾"
-        # A flag that would run over its neighbour is left out; the table below has its moment.
-        if start >= free and start + len(text) <= scale.columns:
-            cells[start : start + len(text)] = text
-            free = start + len(text) + 1
+    for mark, column, following in zip(lane.flags, places, [*places, scale.columns][1:], strict=True):
+        # The flag stands at its moment; its label goes where there is room, and the table below has it anyway.
+        cells[column] = "▾"
+        size = len(mark.label)
+        right, left = column + 1 + size < following + (following == scale.columns), column - size >= free
+        start = column + 1 if right else column - size
+        if right or left:
+            cells[start : start + size] = mark.label
+        free = max(column, start + size if right else column) + 2
     return paper.ink("".join(cells), dim=True)
+
+
+def _letters(phases: Iterable[str]) -> dict[str, str]:
+    """A letter for each phase, where there are no colours to tell them apart: of its name, or else of the alphabet."""
+    letters: dict[str, str] = {}
+    for phase in phases:
+        wanted = [sign for sign in phase.upper() if sign in _ALPHABET]
+        letters[phase] = next((sign for sign in (*wanted, *_ALPHABET) if sign not in letters.values()), "?")
+    return letters
+
+
+def _ink(bar: Bar, letters: Mapping[str, str]) -> str:
+    """What a bar is drawn with: its phase's letter without colours, capital while a person works, and else a block."""
+    if bar.failed or not letters:
+        return _INK[bar.who, bar.failed]
+    return letters[bar.phase] if bar.who == "person" else letters[bar.phase].lower()
 
 
 def _bars(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) -> str:
     """The lane itself: every column shows what its middle moment belongs to."""
+    letters = {} if paper.colours else _letters(hues)
     first, last = scale.column(lane.start), scale.column(max(lane.end, 0.0))
     cells: list[tuple[str, str | None]] = [(" ", None)] * scale.columns
     for column in range(first, last + 1):
@@ -101,7 +120,7 @@ def _bars(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) -> str:
         moment = min(max(scale.moment(column), lane.start), lane.end)
         bar = next((bar for bar in lane.bars if bar.start <= moment <= bar.fade), None)
         if bar is not None:
-            ink = _INK[bar.who, bar.failed] if moment <= bar.end or bar.end == bar.fade else _FADE
+            ink = _ink(bar, letters) if moment <= bar.end or bar.end == bar.fade else _FADE
             cells[column] = ink, hues[bar.phase]
     for bar in lane.bars:
         if bar.torn:
@@ -156,8 +175,8 @@ def _key(lanes: Lanes, hues: dict[str, str], paper: Paper) -> str:
     """What the inks mean, and the phases in their order, for those too short to be named where they stand."""
     phases = _phases(lanes.phases, hues, paper)
     signs = {
-        "█ hands-on": True,
-        "░ waiting": True,
+        "█ hands-on" if paper.colours else "capital: hands-on": True,
+        "░ waiting" if paper.colours else "small: waiting": True,
         "▞╱ failed attempt": any(bar.failed for lane in lanes.lanes for bar in lane.bars),
         "┊ paused": any(lane.breaks for lane in lanes.lanes),
         "∙ cut, from its least to its most": any(bar.fade > bar.end for lane in lanes.lanes for bar in lane.bars),
@@ -171,11 +190,12 @@ def _key(lanes: Lanes, hues: dict[str, str], paper: Paper) -> str:
 def _phases(phases: Sequence[str], hues: Mapping[str, str], paper: Paper) -> str:
     """The phases with their hues, in as many lines as they take."""
     lines, taken = [""], 0
+    letters = {} if paper.colours else _letters(phases)
     for phase in phases:
         size = width(phase) + 2
         if taken and taken + 2 + size > paper.width:
             lines, taken = [*lines, ""], 0
-        lines[-1] += ("  " if taken else "") + paper.ink("█", hues[phase]) + f" {phase}"
+        lines[-1] += ("  " if taken else "") + paper.ink(letters.get(phase, "█"), hues[phase]) + f" {phase}"
         taken += size + (2 if taken else 0)
     return "\n".join(lines)
 
