@@ -12,6 +12,8 @@ SAID = f"the password was {SLIP}"
 
 
 class Doors(LogbookCase):
+    here = True
+
     def setUp(self) -> None:
         super().setUp()
         self.ok("begin", "larkmoor-8.0-heron", "--begun", "2026-05-02T10:00:00+02:00")

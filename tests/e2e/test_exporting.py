@@ -9,10 +9,12 @@ from pyarrow import dataset
 
 from metrograph.demo import copy_demo
 from tests.e2e.case import LogbookCase
-from tests.helpers import ROOT, call
+from tests.helpers import ROOT, call_here
 
 
 class Exporting(LogbookCase):
+    here = True
+
     def setUp(self) -> None:
         super().setUp()
         self.book = copy_demo(self.folder / "demo")
@@ -20,12 +22,12 @@ class Exporting(LogbookCase):
         self.ok("init", str(self.other))
 
     def export(self, *words: str) -> str:
-        done = call("export", *words, folder=self.book.path)
+        done = call_here("export", *words, folder=self.book.path)
         self.assertEqual(done.returncode, 0, done.stderr)
         return done.stdout
 
     def take_in(self, code: int, *words: str) -> str:
-        done = call("import", *words, folder=self.other)
+        done = call_here("import", *words, folder=self.other)
         self.assertEqual(done.returncode, code, done.stderr)
         return done.stdout + done.stderr
 
@@ -40,7 +42,7 @@ class Exporting(LogbookCase):
             "0 runs written, 10 there already, 0 differ", self.take_in(0, "json", str(self.book.path / "all.json"))
         )
         shown, there = (
-            call("show", "osterby-2026.1-1", "--json", folder=path).stdout for path in (self.book.path, self.other)
+            call_here("show", "osterby-2026.1-1", "--json", folder=path).stdout for path in (self.book.path, self.other)
         )
         self.assertEqual(shown, there)
         log = self.other / "runs/osterby-2026.1-1.metro"
@@ -86,14 +88,14 @@ class Exporting(LogbookCase):
             (["vtt", "larkmoor-7.0-heron"], "name one run; these are 2"),
             (["vtt", "larkmoor-7.0-heron-1", "--starts", "x"], "--starts"),
         ):
-            done = call("export", *words, folder=self.book.path)
+            done = call_here("export", *words, folder=self.book.path)
             self.assertEqual((done.returncode, word in done.stderr), (2, True))
 
     def test_what_tells_who_stays_at_home_unless_it_is_asked_for(self) -> None:
         log = self.book.log("larkmoor-7.0-heron-1")
         log.write_text(log.read_text().replace("6:24 enter host name", "6:24 enter host name = mended-seven"))
         for words in (["json"], ["vtt"], ["md"], ["csv", "-o", "t"]):
-            done = call("export", words[0], "larkmoor-7.0-heron-1", *words[1:], folder=self.book.path)
+            done = call_here("export", words[0], "larkmoor-7.0-heron-1", *words[1:], folder=self.book.path)
             text = done.stdout + "".join(path.read_text() for path in self.book.path.glob("t/*.csv"))
             self.assertNotIn("mended-seven", text)
             if words[0] != "vtt":
@@ -117,5 +119,5 @@ class Exporting(LogbookCase):
 
     def test_a_folder_that_cannot_be_written_to(self) -> None:
         shutil.copy(self.book.log("larkmoor-7.0-heron-1"), self.book.path / "file")
-        done = call("export", "csv", "-o", "file", folder=self.book.path)
+        done = call_here("export", "csv", "-o", "file", folder=self.book.path)
         self.assertEqual(done.returncode, 3)

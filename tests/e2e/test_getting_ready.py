@@ -13,6 +13,8 @@ from tests.e2e.case import LogbookCase
 
 
 class Cards(LogbookCase):
+    here = True
+
     def test_the_next_release_takes_over_what_lasts(self) -> None:
         self.ok("release", "new", "larkmoor-9.0-heron", "--minimum-memory", "2 GiB", "--recommended-disk", "20 GB",
                 "--claims-installation", "12:30", "--base", "Moor 4", "--released", "2026-10-27", "--architecture", "x86-64")  # fmt: skip
@@ -62,6 +64,8 @@ class Cards(LogbookCase):
 
 
 class Images(LogbookCase):
+    here = True
+
     def setUp(self) -> None:
         super().setUp()
         self.image = self.folder / "heron.iso"

@@ -6,6 +6,8 @@ from tests.helpers import call_here
 
 
 class Habits(LogbookCase):
+    here = True
+
     def test_a_log_is_edited_and_looked_through(self) -> None:
         self.ok("begin", "larkmoor-8.0-heron")
         good = self.run_command("edit", EDITOR="sed -i '$a 0:10 screen Disk'")
@@ -22,6 +24,8 @@ class Habits(LogbookCase):
 
 
 class OnTheDemo(LogbookCase):
+    here = True
+
     def test_without_names_the_two_latest_of_a_line(self) -> None:
         folder = copy_demo(self.folder / "demo").path
         pasted = call_here("summary", folder=folder).stdout

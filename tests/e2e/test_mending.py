@@ -6,6 +6,8 @@ BY_HAND = "# power came back\n0:10 screen Lnaguage\n    kind: language\n0:20 scr
 
 
 class Mending(LogbookCase):
+    here = True
+
     def setUp(self) -> None:
         super().setUp()
         self.ok("begin", "larkmoor-8.0-heron", "--begun", "2026-05-02T10:00:00Z")

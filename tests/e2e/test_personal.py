@@ -4,6 +4,8 @@ from tests.e2e.case import LogbookCase
 
 
 class Personal(LogbookCase):
+    here = True
+
     def test_masked_unless_asked_for_and_secrets_never_written(self) -> None:
         run = self.ok("begin", "larkmoor-8.0-heron").split()[0]
         self.ok("cue", "screen Your account")

@@ -10,6 +10,8 @@ BEGUN = 1_777_716_000  # 2026-05-02T10:00:00Z
 
 
 class Shots(LogbookCase):
+    here = True
+
     def setUp(self) -> None:
         super().setUp()
         self.ok("begin", "larkmoor-8.0-heron", "--begun", "2026-05-02T10:00:00Z")
@@ -47,6 +49,8 @@ class Shots(LogbookCase):
 
 
 class Imports(LogbookCase):
+    here = True
+
     def test_notes_become_cues_once(self) -> None:
         self.ok("begin", "larkmoor-8.0-heron", "--begun", "2026-05-02T10:00:00Z")
         head = self.log()
