@@ -26,6 +26,7 @@ from metrograph.plan.plan import Plan, plan_of
 from metrograph.run.folding.fold import fold
 from metrograph.run.records import Run
 from metrograph.run.route import ScreenKey
+from metrograph.store.clock import now
 
 ROOT = Path(__file__).parent.parent
 DEMO = ROOT / "src/metrograph/demo/logbook"
@@ -114,6 +115,7 @@ def call_here(*words: str, folder: Path, variables: dict[str, str] | None = None
     code = 0
     with (
         contextlib.chdir(folder), mock.patch.dict(os.environ, variables or {}),
+        mock.patch("metrograph.cli.environment.process_start", now),  # this process is older than the command
         contextlib.redirect_stdout(out), contextlib.redirect_stderr(err),
     ):  # fmt: skip
         try:

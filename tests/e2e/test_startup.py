@@ -29,9 +29,11 @@ class Startup(LogbookCase):
     def test_the_time_of_a_cue_is_that_of_the_process_however_long_it_loads(self) -> None:
         self.ok("begin", "larkmoor-8.0-heron")
         command = Path(sys.executable).with_name("metrograph")
-        # The process sleeps before it comes to the command, as if loading took two seconds.
+        # The process works before it comes to the command, as if loading took two seconds.
         script = (
-            "import runpy, sys, time; time.sleep(2); sys.argv = ['metrograph', 'cue', 'wait'];"
+            "import runpy, sys, time\n"
+            "while time.process_time() < 2: pass\n"
+            "sys.argv = ['metrograph', 'cue', 'wait']\n"
             f"runpy.run_path('{command}', run_name='__main__')"
         )
         anchor = float(next(line for line in self.log().splitlines() if line.startswith("clock:")).split()[2])

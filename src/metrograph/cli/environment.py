@@ -188,4 +188,5 @@ def this_environment() -> Environment:
         folder = Path.cwd()
     except FileNotFoundError:
         folder = Path()  # it is gone; what needs it will say that there is no logbook in it
-    return Environment(sys.stdout, sys.stderr, folder, os.environ)
+    began = process_start()  # now, as later nobody could tell a start from a wait
+    return Environment(sys.stdout, sys.stderr, folder, os.environ, lambda: began)

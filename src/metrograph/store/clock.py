@@ -19,6 +19,7 @@ from metrograph.log.cues import Header
 
 ANCHOR = "clock"
 _LONGEST_LOADING = 60.0  # seconds
+_LONGEST_BLOCKED = 0.5  # seconds that loading waits for a disk
 _LONGEST_UP = 1e10  # seconds between a machine's start and the beginning of a run
 
 
@@ -53,8 +54,21 @@ def process_start() -> Instant:
     except (OSError, ValueError, IndexError):
         return present
     age = present.ticks - started
+    # A shell that gives its last command its own process has waited in it for others: that was before the command.
+    busy = _busy()
+    if busy is not None and age - busy > _LONGEST_BLOCKED:
+        age = busy
     # Where a container has a clock of its own the two do not belong together; no command takes a minute to load.
     return present.earlier(age) if present.boot and 0 <= age < _LONGEST_LOADING else present
+
+
+def _busy() -> float | None:
+    """Seconds that this process has run, or waited for a processor; None where the system does not tell."""
+    try:
+        run, waited, *_ = Path("/proc/self/schedstat").read_text().split()
+        return (int(run) + int(waited)) / 1e9
+    except (OSError, ValueError):
+        return None
 
 
 def anchor(begun: datetime, present: Instant) -> str:

@@ -10,10 +10,10 @@ from metrograph.compare.records import Change, What
 from metrograph.ledgers.comparison import Comparison
 from metrograph.ledgers.issues import IssueRow, IssueStatus
 from metrograph.measures.selection import LeftOut, Reason
+from metrograph.present.wording.answers.words import are, few, listed, number
 from metrograph.present.wording.contrasts import difference_of
 from metrograph.present.wording.figures import SAME, counted
 
-_NAMED = 3  # titles that are named one by one; of more, two and how many
 MOST = 5
 """Sentences that an answer has."""
 
@@ -114,7 +114,7 @@ def _trials(changes: Sequence[Change], results: tuple[str, ...]) -> Iterator[str
         if found:
             first, others = found[0], [each.key or "" for each in found[1:]]
             before = _BEFORE.get(first.before or "", "was not tried")
-            more = f", and so {'do' if others[1:] else 'does'} {_listed(others)}" if others else ""
+            more = f", and so {'do' if others[1:] else 'does'} {listed(others)}" if others else ""
             yield f"The trial “{first.key}” {_NOW[result]}, in {first.earlier} it {before}{more}."
 
 
@@ -123,14 +123,14 @@ def _screens(changes: Sequence[Change], across: tuple[str, str] | None) -> Itera
     crossed = [each for each in changes if each.what is What.SCREEN_CROSSED]
     if crossed:
         late = "after" if (crossed[0].after or "").startswith(("setup", "desktop", "tour", "update")) else "before"
-        yield f"{_quoted(crossed)} {_are(crossed)} now asked {late} the restart."
+        yield f"{_quoted(crossed)} {are(crossed)} now asked {late} the restart."
     gone = [each for each in changes if each.what is What.SCREEN_GONE]
     new = [each for each in changes if each.what is What.SCREEN_NEW]
     if across is not None:
         lacking = ((across[1], gone), (across[0], new))
         parts = [f"{name} has no {_quoted(screens, ' or ')}" for name, screens in lacking if screens]
     else:
-        parts = [f"{_quoted(gone)} {_are(gone)} gone"] if gone else []
+        parts = [f"{_quoted(gone)} {are(gone)} gone"] if gone else []
         first = f"{len(new)} screens are new, the first of them “{new[0].title}”" if new[1:] else ""
         parts += [first or f"“{new[0].title}” is new"] if new else []
     if parts:
@@ -143,14 +143,14 @@ def _questions(changes: Sequence[Change]) -> Iterator[str]:
     if presets:
         first, more = presets[0], presets[1:]
         again = f", as it was in {first.as_in}" if first.as_in else ""
-        others = f", and {counted(len(more), 'more answer')} {_are(more)} pre-set otherwise" if more else ""
+        others = f", and {counted(len(more), 'more answer')} {are(more)} pre-set otherwise" if more else ""
         yield f"On “{first.title}”, {first.key} is pre-set to {first.after} instead of {first.before}{again}{others}."
     asked = [each for each in changes if each.what is What.QUESTION_NEW]
     dropped = [each for each in changes if each.what is What.QUESTION_GONE]
     if asked:
-        yield _capital(f"{_keys(asked)} {_are(asked)} newly asked.")
+        yield _capital(f"{_keys(asked)} {are(asked)} newly asked.")
     if dropped:
-        yield _capital(f"{_keys(dropped)} {_are(dropped)} no longer asked.")
+        yield _capital(f"{_keys(dropped)} {are(dropped)} no longer asked.")
 
 
 def _better(comparison: Comparison, pair: tuple[str, str], changes: Sequence[Change]) -> Iterator[str]:
@@ -186,20 +186,20 @@ def _care(comparison: Comparison, pair: tuple[str, str]) -> Iterator[str]:
             return
     single = [name for name in pair if len(of[name]) == 1]
     if single:
-        yield f"Of {_listed(single)} there is one run only, so that a small difference may be chance."
+        yield f"Of {listed(single)} there is one run only, so that a small difference may be chance."
 
 
 def _of_runs(count: int, total: int, release: str) -> str:
     if count == total:
-        return f"{release}'s only run" if total == 1 else f"All {_number(total)} runs of {release}"
-    return f"{_number(count).capitalize()} of {release}'s {_number(total)} runs"
+        return f"{release}'s only run" if total == 1 else f"All {number(total)} runs of {release}"
+    return f"{number(count).capitalize()} of {release}'s {number(total)} runs"
 
 
 def _why_left(left: Sequence[LeftOut]) -> str:
     was, first = "was" if len(left) == 1 else "were", left[0]
     if all(out.why is Reason.RIG for out in left):
         rigs = list(dict.fromkeys(out.rig for out in left))
-        return f"{was} made on {_listed(rigs)}"
+        return f"{was} made on {listed(rigs)}"
     return f"{was} {first.why}" if all(out.why is first.why for out in left) else f"{was} not over or made elsewhere"
 
 
@@ -209,32 +209,15 @@ def _it(left: Sequence[LeftOut]) -> str:
 
 # -- words -------------------------------------------------------------------------------------------------------------
 
-_NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
 _ORDINARY = frozenset({"The", "A", "An", "No", "It", "There", "This", "When", "On", "In", "After", "Every", "Nothing"})
 
 
-def _number(count: int) -> str:
-    return _NUMBERS[count] if count < len(_NUMBERS) else str(count)
-
-
-def _are(items: Sequence[object]) -> str:
-    return "are" if len(items) > 1 else "is"
-
-
-def _listed(items: Sequence[str], last: str = " and ") -> str:
-    return last.join([", ".join(items[:-1]), items[-1]] if len(items) > 1 else items)
-
-
-def _few(items: Sequence[str], last: str = " and ") -> str:
-    return _listed(items if len(items) <= _NAMED else [*items[: _NAMED - 1], f"{len(items) - _NAMED + 1} more"], last)
-
-
 def _quoted(changes: Iterable[Change], last: str = " and ") -> str:
-    return _few([f"“{change.title}”" for change in changes], last)
+    return few([f"“{change.title}”" for change in changes], last)
 
 
 def _keys(changes: Iterable[Change]) -> str:
-    return _few([f"“{change.key}”" for change in changes])
+    return few([f"“{change.key}”" for change in changes])
 
 
 def _capital(text: str) -> str:

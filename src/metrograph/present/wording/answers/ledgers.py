@@ -20,9 +20,9 @@ from metrograph.ledgers.weight import WeightLedger
 from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import ZERO
 from metrograph.measures.show import show_figure
+from metrograph.present.wording.answers.words import are, few, listed
 from metrograph.present.wording.figures import SAME, counted, show_spread, told_difference
 
-_NAMED = 3  # things that are named one by one; of more, two and how many
 _SAME_INSTALLER = 0.95  # kinship from which on two installers are called the same
 
 
@@ -50,9 +50,9 @@ def of_issues(ledger: IssueLedger) -> Iterator[str]:
         parts = []
         for status, word in words.items():
             names = [f"“{row.summary}”" for row, standing in found if standing is status]
-            parts += [f"{_few(names)} {_are(names)} {word}"] if names else []
+            parts += [f"{few(names)} {are(names)} {word}"] if names else []
         if parts:
-            yield f"In {_name(line, ledger.releases[last], ledger)} {_listed(parts)}."
+            yield f"In {_name(line, ledger.releases[last], ledger)} {listed(parts)}."
 
 
 def of_checks(ledger: CheckLedger) -> Iterator[str]:
@@ -65,15 +65,15 @@ def of_checks(ledger: CheckLedger) -> Iterator[str]:
         first = [row.name for row in failing if not before[row.name]]
         known = [row.name for row in failing if row.name not in {*worse, *first}]
         again = [row.name for row in ledger.rows if name in row.well_again]
-        parts = [f"{_few(worse)} got worse"] if worse else []
-        parts += [f"{_few(first)} {_fail(first)} where first tried"] if first else []
-        parts += [f"{_few(known)} {_fail(known)} as before"] if known else []
-        parts += [f"{_few(again)} {'work' if again[1:] else 'works'} again"] if again else []
+        parts = [f"{few(worse)} got worse"] if worse else []
+        parts += [f"{few(first)} {_fail(first)} where first tried"] if first else []
+        parts += [f"{few(known)} {_fail(known)} as before"] if known else []
+        parts += [f"{few(again)} {'work' if again[1:] else 'works'} again"] if again else []
         passed = sum(row.results[last] is CheckResult.PASS for row in ledger.rows)
         tried = sum(_tried(row.results[last]) for row in ledger.rows)
         if tried:
             parts.append(f"{passed} of {counted(tried, 'trial')} passed")
-            yield f"In {_name(line, name, ledger)} {_listed(parts)}."
+            yield f"In {_name(line, name, ledger)} {listed(parts)}."
 
 
 def of_readings(ledger: ReadingLedger) -> Iterator[str]:
@@ -92,11 +92,11 @@ def of_readings(ledger: ReadingLedger) -> Iterator[str]:
             if told != SAME:
                 more = other.median.low > one.median.low
                 (worse if more == (row.better == "less") else better).append(f"{row.name} ({row.state}) {told}")
-        parts = [f"worse is {_few(worse)}"] if worse else []
-        parts += [f"better is {_few(better)}"] if better else []
+        parts = [f"worse is {few(worse)}"] if worse else []
+        parts += [f"better is {few(better)}"] if better else []
         if parts:
             name = _name(line, ledger.releases[last], ledger)
-            yield f"In {name}, against {_short(line, ledger.releases[before])}, {_listed(parts)}."
+            yield f"In {name}, against {_short(line, ledger.releases[before])}, {listed(parts)}."
 
 
 def of_facts(ledger: FactLedger) -> Iterator[str]:
@@ -109,7 +109,7 @@ def of_facts(ledger: FactLedger) -> Iterator[str]:
             if row.changes[last] in {FactChange.RAISED, FactChange.LOWERED, FactChange.REPLACED, FactChange.DROPPED}
         ]
         if told:
-            yield f"In {_name(line, ledger.releases[last], ledger)} {_few(told)}."
+            yield f"In {_name(line, ledger.releases[last], ledger)} {few(told)}."
 
 
 def of_claims(ledger: ClaimLedger) -> Iterator[str]:
@@ -185,11 +185,11 @@ def of_kinship(kinship: Kinship) -> Iterator[str]:
         else:
             of += [name for name in (one, other) if name not in of]
     for group in groups:
-        yield f"{_listed(group)} have the same installer."
+        yield f"{listed(group)} have the same installer."
     alone = [family[0] for family in kinship.families if len(family) == 1]
     if alone and len(kinship.releases) > 1:
         have = "have installers" if alone[1:] else "has an installer"
-        yield f"{_listed(alone)} {have} like no other (kinship below {KIN})."
+        yield f"{listed(alone)} {have} like no other (kinship below {KIN})."
 
 
 def of_software(ledger: SoftwareLedger) -> Iterator[str]:
@@ -203,9 +203,9 @@ def of_software(ledger: SoftwareLedger) -> Iterator[str]:
         parts = []
         for change, word in words.items():
             items = [row.item for row in ledger.rows if row.changes[last] is change]
-            parts += [f"{word} {_few(items)}"] if items else []
+            parts += [f"{word} {few(items)}"] if items else []
         if parts:
-            yield f"{_name(line, ledger.releases[last], ledger)} {_listed(parts)}."
+            yield f"{_name(line, ledger.releases[last], ledger)} {listed(parts)}."
 
 
 def of_verdicts(ledger: VerdictLedger) -> Iterator[str]:
@@ -214,7 +214,7 @@ def of_verdicts(ledger: VerdictLedger) -> Iterator[str]:
         said = [verdict for verdict in ledger.verdicts if verdict.release == ledger.releases[places[-1]]]
         if said:
             name = _name(line, ledger.releases[places[-1]], ledger)
-            more = f" There {_are(said[1:])} {counted(len(said) - 1, 'more verdict')} on it." if said[1:] else ""
+            more = f" There {are(said[1:])} {counted(len(said) - 1, 'more verdict')} on it." if said[1:] else ""
             yield f"Of {name} it is said: {said[-1].text.rstrip('.')}.{more}"
 
 
@@ -244,17 +244,5 @@ def _tried(result: CheckResult) -> bool:
     return result not in {CheckResult.NOT_TRIED, CheckResult.SKIPPED}
 
 
-def _listed(items: Sequence[str]) -> str:
-    return " and ".join([", ".join(items[:-1]), items[-1]] if len(items) > 1 else items)
-
-
 def _fail(items: Sequence[str]) -> str:
     return "fail" if len(items) > 1 else "fails"
-
-
-def _few(items: Sequence[str]) -> str:
-    return _listed(items if len(items) <= _NAMED else [*items[: _NAMED - 1], f"{len(items) - _NAMED + 1} more"])
-
-
-def _are(items: Sequence[object]) -> str:
-    return "are" if len(items) > 1 else "is"
