@@ -139,7 +139,7 @@ class Disks(LogbookCase):
         if mounted.returncode:
             self.skipTest("a small disk can only be mounted by root")
         self.addCleanup(lambda: subprocess.run(["umount", place], check=True))
-        self.ok("init", "small")
+        self.ok("init", "small", "--within")
         for words in (
             ["release", "new", "larkmoor-8.0-heron"],
             ["rig", "new", "bench-vm"],
@@ -157,7 +157,7 @@ class Disks(LogbookCase):
             self.assertRegex(
                 said, r"^metrograph: small/\S+ cannot be written: Read-only file system; nothing was written"
             )
-        self.assertRegex(self.refused(3, "init", "small/sub"), "cannot be made: Read-only file system")
+        self.assertRegex(self.refused(3, "init", "small/sub", "--within"), "cannot be made: Read-only file system")
 
     def test_a_full_disk(self) -> None:
         log = self.mount("size=64k") / "runs/larkmoor-8.0-heron-1.metro"

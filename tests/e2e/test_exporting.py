@@ -19,7 +19,7 @@ class Exporting(LogbookCase):
         super().setUp()
         self.book = copy_demo(self.folder / "demo")
         self.other = self.folder / "other"
-        self.ok("init", str(self.other))
+        self.ok("init", str(self.other), "--within")
 
     def export(self, *words: str) -> str:
         done = call_here("export", *words, folder=self.book.path)

@@ -41,10 +41,36 @@ class Cards(LogbookCase):
         ):
             self.assertIn(expected, self.refused(2, *new, *words))
 
-    def test_at_a_terminal_it_asks(self) -> None:
+    def at_terminal(self, *words: str) -> "pexpect.spawn[str]":
         command = str(Path(sys.executable).with_name("metrograph"))
-        child = pexpect.spawn(command, ["rig", "new", "loan-laptop"], cwd=str(self.folder), encoding="utf-8", timeout=30,
-                              env=dict(os.environ) | {"LC_ALL": "C.UTF-8", "TERM": "xterm"})  # fmt: skip
+        return pexpect.spawn(command, list(words), cwd=str(self.folder), encoding="utf-8", timeout=30,
+                             env=dict(os.environ) | {"LC_ALL": "C.UTF-8", "TERM": "xterm"})  # fmt: skip
+
+    def test_a_second_run_on_a_rig_and_a_logbook_in_a_logbook_are_asked_about(self) -> None:
+        begin = ("begin", "larkmoor-8.0-heron")
+        self.ok(*begin)
+        for words, question, answer, says, made in (
+            (begin, "larkmoor-8.0-heron-1 is still open on bench-vm. Open another", "n", "no run was opened", False),
+            (begin, "Open another", "y", "the clock runs", True),
+            (("init", "inner"), "lies in the logbook", "", "nothing was made", False),
+            (("init", "inner"), "Make another one in it", "y", "is a logbook now", True),
+        ):
+            before = self.files()
+            child = self.at_terminal(*words)
+            child.expect(question)
+            child.sendline(answer)
+            child.expect(says)
+            child.expect(pexpect.EOF)
+            self.assertEqual(self.files() != before, made, (words, answer))
+
+    def test_in_a_pipe_a_logbook_in_a_logbook_is_refused(self) -> None:
+        self.assertIn("--within", self.refused(2, "init", "inner"))
+        self.assertIn("is a logbook already", self.ok("init"))
+        self.assertIn("is a logbook now", self.ok("init", "inner", "--within"))
+        self.assertIn("is a logbook already", self.ok("init", "inner"))
+
+    def test_at_a_terminal_it_asks(self) -> None:
+        child = self.at_terminal("rig", "new", "loan-laptop")
         for question, answer in {
             "kind": "physical",
             "model": "",

@@ -141,7 +141,7 @@ class InstallDay(LogbookCase):
         self.assertEqual(self.ok("cue", "note all else is as it was").count("\n"), 1)
 
     def test_a_logbook_from_nothing(self) -> None:
-        self.assertIn("is a logbook now", self.ok("init", "reviews"))
+        self.assertIn("is a logbook now", self.ok("init", "reviews", "--within"))
         self.assertIn("nothing was changed", self.ok("init", "reviews"))
         self.ok("release", "new", "larkmoor-9.0-beta-wren", "--logbook", "reviews")
         card = self.json("release", "show", "larkmoor-9.0-beta-wren", "--logbook", "reviews")

@@ -27,8 +27,16 @@ class Here(unittest.TestCase):
                 (root / path).write_text(text)
             rig = this_machine(root)
         self.assertEqual((rig.kind, rig.model, rig.firmware), ("virtual", "Bench Model One", "uefi"))
-        self.assertEqual((rig.memory, rig.disk), (8_000_000 * 1024, 25 << 30))
+        self.assertEqual((rig.memory, rig.disk), (8 << 30, 25 << 30))
         self.assertNotIn("SECRET", repr(rig))
+
+    def test_memory_is_what_is_in_the_machine_and_not_what_the_system_sees_of_it(self) -> None:
+        # (kB that a system saw, GiB that were in it)
+        for seen, there in ((24684096, 24), (65764352, 64), (3911680, 4), (1488000, 1.5), (2097152, 2), (12155000, 12)):
+            with tempfile.TemporaryDirectory() as name:
+                (Path(name) / "proc").mkdir()
+                (Path(name) / "proc/meminfo").write_text(f"MemTotal: {seen} kB\n")
+                self.assertEqual(this_machine(Path(name)).memory, there * (1 << 30))
 
     def test_a_machine_that_tells_nothing(self) -> None:
         with tempfile.TemporaryDirectory() as name:

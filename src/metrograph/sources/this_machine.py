@@ -32,7 +32,13 @@ def _is_virtual(root: Path) -> bool:
 
 def _memory(root: Path) -> int | None:
     found = re.search(r"MemTotal:\s+(\d+) kB", _read(root, "proc/meminfo") or "")
-    return int(found[1]) * 1024 if found else None
+    return _installed(int(found[1]) * 1024) if found else None
+
+
+def _installed(seen: int) -> int:
+    """Bytes that are in the machine, of which the system sees a little less: up to the next step of those sold."""
+    step = 1 << max(seen.bit_length() - 3, 0)  # an eighth to a quarter of it
+    return -(-seen // step) * step
 
 
 def _largest_disk(root: Path) -> int | None:

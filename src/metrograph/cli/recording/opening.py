@@ -59,6 +59,7 @@ def open_run(
     others = {"way": None if way == "fresh" else way, "reviewer": reviewer, "like": like}
     lines = tuple((key, " ".join(value.split())) for key, value in others.items() if value)
     others_open = book.open_runs()
+    _ask_for_second(environment, book, rig, others_open)
     present = environment.started()
     header = Header(release, rig, begin_time(present, begun), lines)
     run = book.begin(header, present)
@@ -66,6 +67,15 @@ def open_run(
         with environment.once_written():
             environment.warn(f"still open besides: {', '.join(others_open)}; say which run a cue is for with --run")
     return run, rig
+
+
+def _ask_for_second(environment: Environment, book: Logbook, rig: str, others_open: list[str]) -> None:
+    """Asks at a terminal whether a second run is meant, as a machine is seldom installed twice at a time."""
+    there = next((run for run in others_open if book.header(run).rig == rig), None)
+    if there is None or not environment.is_interactive():
+        return
+    if not typer.confirm(f"{there} is still open on {rig}. Open another run on it?", default=False):
+        raise MetrographError(f"no run was opened; “metrograph end done --run {there}” closes that one")
 
 
 def _check_plan(book: Logbook, like: str) -> None:

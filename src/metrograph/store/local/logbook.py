@@ -9,8 +9,9 @@ from pathlib import Path
 import msgspec
 
 from metrograph.errors import MetrographError, NotWritableError
-from metrograph.log.bodies import Terms
+from metrograph.log.bodies import Terms, any_terms
 from metrograph.log.cues import Cue, Header, Log
+from metrograph.log.reader import read_log_bytes
 from metrograph.store.appending import (
     addition,
     changed,
@@ -112,6 +113,10 @@ class Logbook(msgspec.Struct, frozen=True):
     def label(self, run: str) -> str:
         """Its log's path, as a person standing in the working folder would write it."""
         return shown_path(self.log(run))
+
+    def header(self, run: str) -> Header:
+        """What the head of a run's log says, as far as it can be read."""
+        return read_log_bytes(self.read(run), run, any_terms)[0].header
 
     def stamps(self) -> dict[str, Stamp]:
         """Every run with its log's time of change in nanoseconds, size in bytes and inode, by one walk."""
