@@ -11,7 +11,7 @@ from pathlib import Path
 from metrograph.demo import copy_demo
 from tests.helpers import ROOT
 
-_ASKED_FOR = re.compile(r"metrograph (?:record|edit|probe)|^make |\.venv/")  # needs a person, or another machine
+_ASKED_FOR = re.compile(r"metrograph (?:record|edit|probe > )|^make |\.venv/")  # needs a person, or another machine
 
 
 def lines_of(document: str, since: str, until: str) -> list[str]:
@@ -35,7 +35,8 @@ class Typed(unittest.TestCase):
         )  # fmt: skip
         self.assertEqual(done.returncode, 0, done.stderr[-600:])
         self.assertNotIn(
-            "metrograph:", re.sub(r"metrograph: (?:personal values|no faults|\d+ errors).*", "", done.stderr)
+            "metrograph:",
+            re.sub(r"metrograph: (?:personal values|no faults|not found out|\d+ errors).*", "", done.stderr),
         )
 
     def test_the_first_session_from_nothing(self) -> None:
@@ -51,3 +52,11 @@ class Typed(unittest.TestCase):
         self.assertGreater(len(lines), 12)
         self.type_in(lines, folder)
         self.assertTrue((folder / "lanes.svg").is_file())
+
+    def test_the_guide_from_evening_to_evening(self) -> None:
+        lines = lines_of("docs/guide.md", "## The evening before", "## When something does not work")
+        self.assertGreater(len(lines), 20)
+        self.type_in(lines, self.folder)
+        log = (self.folder / "workshop/runs/larkmoor-9.0-heron-1.metro").read_text()
+        self.assertRegex(log, r"(?s)phase desktop.*fact .*check printer: pass.*end done")
+        self.assertNotIn("Language", log)  # mended, and taken back

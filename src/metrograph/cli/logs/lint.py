@@ -12,6 +12,7 @@ from metrograph.cli.environment import environment_of
 from metrograph.cli.options import JsonOption, LogbookOption, command_app, examples
 from metrograph.log.cues import Fault
 from metrograph.present.wording.figures import counted
+from metrograph.store.local.logbook import Logbook
 from metrograph.store.survey import all_files, survey_files
 
 app = command_app()
@@ -23,11 +24,13 @@ class Findings(msgspec.Struct, frozen=True):
     faults: tuple[Fault, ...]
 
 
-@app.command(epilog=examples("metrograph lint", "metrograph lint runs/larkmoor-8.0-heron-1.metro"))
+@app.command(
+    epilog=examples("metrograph lint", "metrograph lint larkmoor-8.0-heron-1", "metrograph lint rigs/bench-vm.toml")
+)
 def lint(
     ctx: typer.Context,
     files: Annotated[
-        list[Path] | None, typer.Argument(metavar="[FILE...]", help="Logs or cards; all unless said.")
+        list[Path] | None, typer.Argument(metavar="[FILE...]", help="Logs or cards, or runs by name; all unless said.")
     ] = None,
     strict: Annotated[bool, typer.Option("--strict", help="Exit with 1 on a warning, too.")] = False,
     json: JsonOption = False,
@@ -39,7 +42,7 @@ def lint(
     """
     environment = environment_of(ctx)
     book = environment.logbook_or_none(logbook) if files else environment.logbook(logbook)
-    paths = files or all_files(environment.logbook(logbook))
+    paths = [_found(path, book) for path in files] if files else all_files(environment.logbook(logbook))
     faults = survey_files(environment.track(paths, "looking through"), book)
     if json:
         environment.show_json(Findings(faults))
@@ -52,3 +55,10 @@ def lint(
         environment.warn(counts if faults else "no faults")
     if any(strict or fault.level == "error" for fault in faults):
         raise typer.Exit(1)
+
+
+def _found(named: Path, book: Logbook | None) -> Path:
+    """The file that was named, or the log of the run that was."""
+    name = str(named)
+    is_run = book is not None and not named.exists() and name in book.run_names()
+    return Path(book.label(name)) if book is not None and is_run else named
