@@ -38,7 +38,7 @@ class OnTheDemo(unittest.TestCase):
             "effort": "Larkmoor Heron: 9.0 beta asks 19 decisions on 18 screens, and 8.0 asks 16 decisions on 15 screens.",
             "kinship": "Larkmoor Heron 8.0, Larkmoor Wren 8.0 and Larkmoor Heron 7.0 have the same installer.",
             "trend desktop": "Larkmoor Heron 9.0 beta, to the desktop: 2:50 sooner than 8.0.",
-            "issues larkmoor-7.0-heron larkmoor-8.0-wren": "In 8.0 Wren “The printer is found, but nothing comes out” is new.",
+            "issues larkmoor-7.0-heron larkmoor-8.0-wren": "In 8.0 Wren “The printer is found, but nothing comes out” is seen for the first time.",
         }.items():  # fmt: skip
             self.assertIn(sentence, self.ok(*words.split()).partition("\n\n")[0], words)
 

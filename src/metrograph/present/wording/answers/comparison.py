@@ -96,12 +96,21 @@ def _by_chance(known: dict[str, Contrast], earlier: str, later: str) -> Iterator
 def _worse(comparison: Comparison, pair: tuple[str, str], changes: Sequence[Change]) -> Iterator[str]:
     """New trouble, trouble that is back, and trials that fail now."""
     rows = [row for status in (IssueStatus.NEW, IssueStatus.BACK_AGAIN) for row in _issues(comparison, pair[1], status)]
+    if is_across(comparison, pair):
+        yield from _trouble(f"{pair[1]} has trouble of its own", rows)
+    else:
+        yield from _trouble("There is new trouble", [row for row in rows if row.tried_before])
+        first = [row for row in rows if not row.tried_before]
+        yield from _trouble("Seen for the first time, where no earlier run could have met it", first)
+    yield from _trials(changes, ("fail", "partly"))
+
+
+def _trouble(start: str, rows: Sequence[IssueRow]) -> Iterator[str]:
+    """The worst of these issues, and how many there are besides."""
     if rows:
-        start = f"{pair[1]} has trouble of its own" if is_across(comparison, pair) else "There is new trouble"
         severity = f" ({rows[0].severity})" if rows[0].severity else ""
         more = f", and {counted(len(rows) - 1, 'more issue')}" if rows[1:] else ""
         yield f"{start}: {_plain(rows[0].summary)}{severity}{more}."
-    yield from _trials(changes, ("fail", "partly"))
 
 
 _NOW = {"fail": "fails", "partly": "works only partly", "pass": "works"}

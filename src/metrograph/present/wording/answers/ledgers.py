@@ -11,7 +11,7 @@ from metrograph.ledgers.checks import CheckLedger, CheckResult
 from metrograph.ledgers.claims import ClaimLedger, ClaimRow
 from metrograph.ledgers.effort import EffortLedger
 from metrograph.ledgers.facts import FactChange, FactLedger
-from metrograph.ledgers.issues import IssueLedger, IssueStatus
+from metrograph.ledgers.issues import IssueLedger, IssueRow, IssueStatus
 from metrograph.ledgers.readings import ReadingLedger
 from metrograph.ledgers.software import SoftwareLedger
 from metrograph.ledgers.trend import Trend
@@ -23,6 +23,7 @@ from metrograph.measures.show import show_figure
 from metrograph.present.wording.answers.words import are, few, listed
 from metrograph.present.wording.figures import SAME, counted, show_spread, told_difference
 
+_FIRST_SEEN = "first seen"
 _SAME_INSTALLER = 0.95  # kinship from which on two installers are called the same
 
 
@@ -39,20 +40,26 @@ class _ByRelease(Protocol):
 def of_issues(ledger: IssueLedger) -> Iterator[str]:
     """What became of trouble in the latest release of each line."""
     words = {
-        IssueStatus.NEW: "new", IssueStatus.BACK_AGAIN: "back again", IssueStatus.STILL_THERE: "still there",
-        IssueStatus.GONE: "gone", IssueStatus.NOT_RETESTED: "not retested",
+        IssueStatus.NEW: "new", _FIRST_SEEN: "seen for the first time", IssueStatus.BACK_AGAIN: "back again",
+        IssueStatus.STILL_THERE: "still there", IssueStatus.GONE: "gone", IssueStatus.NOT_RETESTED: "not retested",
     }  # fmt: skip
     for line, places in _lines(ledger):
         last = places[-1]
         # Of trouble that none of the line has met, nobody expects that it is looked for.
         met = [row for row in ledger.rows if any(row.cells[at].seen for at in places)]
-        found = [(row, row.cells[last].status) for row in met]
+        found = [(row, _standing(row, last)) for row in met]
         parts = []
         for status, word in words.items():
-            names = [f"“{row.summary}”" for row, standing in found if standing is status]
+            names = [f"“{row.summary}”" for row, standing in found if standing == status]
             parts += [f"{few(names)} {are(names)} {word}"] if names else []
         if parts:
             yield f"In {_name(line, ledger.releases[last], ledger)} {listed(parts)}."
+
+
+def _standing(row: IssueRow, place: int) -> str:
+    """What became of it; where nothing earlier came by its place, nobody knows whether it is new."""
+    status = row.cells[place].status
+    return _FIRST_SEEN if status is IssueStatus.NEW and not row.tried_before else status
 
 
 def of_checks(ledger: CheckLedger) -> Iterator[str]:
