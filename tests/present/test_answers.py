@@ -32,7 +32,7 @@ class Answers(unittest.TestCase):
             "pre-set": (BASE, BASE.replace("= none", "= file"), "On “Disk”, swap is pre-set to file instead of none."),
             "asked": (BASE, BASE.replace("2:00 screen", "1:20 keep crypt = no\n2:00 screen"), "“crypt” is newly asked."),
             "trouble": (BASE, BASE + "4:00 issue a-b: The tour hangs\n    severity: major\n", "There is new trouble: the tour hangs (major)."),
-            "first seen": (BASE, BASE + "4:00 screen Tour\n4:10 issue a-b: The tour hangs\n", "Seen for the first time, where no earlier run could have met it: the tour hangs."),
+            "first seen": (BASE, BASE + "4:00 screen Tour\n4:10 issue a-b: The tour hangs\n", "There is trouble that no earlier run could have met: the tour hangs."),
             "cured": (BASE + "4:00 issue a-b: It hangs\n", BASE, "Cured is “It hangs”."),
             "fails": (BASE + "4:00 check printer: pass\n", BASE + "4:00 check printer: fail\n", "The trial “printer” fails, in A it worked."),
             "works": (BASE + "4:00 check printer: fail\n", BASE + "4:00 check printer: pass\n", "The trial “printer” works, in A it failed."),

@@ -26,7 +26,7 @@ class Words(unittest.TestCase):
     def test_caveats(self) -> None:
         for kind in CaveatKind:
             for affects in Affects:
-                self.told(caveat_line(Caveat(kind, ("a", "b"), affects, ("bench-vm",), 2)), kind)
+                self.told(caveat_line(Caveat(kind, ("1", "2"), affects, ("bench-vm",), 2), ("7.0", "8.0")), kind)
 
     def test_what_is_lacking_and_what_differs_on_the_disk(self) -> None:
         for lacking in Lack:

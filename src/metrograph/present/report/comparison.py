@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from itertools import pairwise
 
 import msgspec
 
 from metrograph.compare.contrasts import Contrast
-from metrograph.compare.records import MOVES, Caveat, CaveatKind, FlowCell, FlowRow
+from metrograph.compare.records import MOVES, CaveatKind, FlowCell, FlowRow
 from metrograph.ledgers.comparison import Comparison, SideReading
 from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range
@@ -93,7 +93,7 @@ def comparison_report(material: Material, most: int | None = None) -> m.Report:
         lines=_below(whole),
         head=_answers(whole),
         parts=(
-            *m.section("Read with care", m.Lines((*map(caveat_line, _telling(shown)), *_circumstances(shown)))),
+            *m.section("Read with care", m.Lines((*_care(shown), *_circumstances(shown)))),
             *(_summary(whole) if crowded else ()),
             *drawings,
             *(part for drawing in material.drawings[1:] for part in m.section(drawing.title, drawing)),
@@ -125,11 +125,11 @@ def _below(comparison: Comparison) -> tuple[str, ...]:
     return (f"baseline: {comparison.baseline}",)
 
 
-def _telling(comparison: Comparison) -> list[Caveat]:
+def _care(comparison: Comparison) -> Iterator[str]:
     """The reasons for care. Where figures count the runs on common rigs only, what differs between rigs is none."""
-    if not comparison.selection.rigs:
-        return list(comparison.caveats)
-    return [caveat for caveat in comparison.caveats if caveat.what not in _OF_RIGS]
+    for caveat in comparison.caveats:
+        if not (comparison.selection.rigs and caveat.what in _OF_RIGS):
+            yield caveat_line(caveat, comparison.releases)
 
 
 def _circumstances(comparison: Comparison) -> tuple[str, ...]:

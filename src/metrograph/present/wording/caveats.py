@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from metrograph.compare.records import Affects, Caveat, CaveatKind
+from metrograph.present.wording.figures import counted
 
 _SENTENCES = {
     CaveatKind.RIG: "The rigs differ: trouble with hardware cannot be compared as it stands.{among}",
@@ -25,6 +28,8 @@ _SENTENCES = {
     CaveatKind.CHOICES: "The same questions were answered otherwise{more}.",
     CaveatKind.STATE: "{names} was read in different states, which cannot be compared.",
 }
+_COUNTED = {CaveatKind.CUTS: "cut", CaveatKind.OPEN: "open run", CaveatKind.RUNS: "run"}
+"""What the values of some are numbers of."""
 
 
 def caveat_sentence(caveat: Caveat) -> str:
@@ -35,9 +40,17 @@ def caveat_sentence(caveat: Caveat) -> str:
     return _SENTENCES[caveat.what].format(names=names, among=among, more=more)
 
 
-def caveat_line(caveat: Caveat) -> str:
+def caveat_line(caveat: Caveat, releases: Sequence[str]) -> str:
     """Why to read with care, and what each release has."""
-    line, grounds = caveat_sentence(caveat), ""
+    said = [f"{name}: {_value(caveat, value)}" for name, value in zip(releases, caveat.values, strict=True)]
+    reason, _, more = caveat_sentence(caveat).partition(". ")
+    line = f"{reason.removesuffix('.')} ({'; '.join(said)}).{more and f' {more}'}"
     if caveat.affects is Affects.TIMES:
-        grounds, line = "Times cannot be compared: ", line[0].lower() + line[1:]
-    return f"{grounds}{line} {' | '.join(value or 'not said' for value in caveat.values)}"
+        return f"Times cannot be compared: {line[0].lower()}{line[1:]}"
+    return line
+
+
+def _value(caveat: Caveat, value: str) -> str:
+    if caveat.what in _COUNTED and value:
+        return counted(int(value), _COUNTED[caveat.what])
+    return value or "not noted"

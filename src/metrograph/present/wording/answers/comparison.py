@@ -97,20 +97,23 @@ def _worse(comparison: Comparison, pair: tuple[str, str], changes: Sequence[Chan
     """New trouble, trouble that is back, and trials that fail now."""
     rows = [row for status in (IssueStatus.NEW, IssueStatus.BACK_AGAIN) for row in _issues(comparison, pair[1], status)]
     if is_across(comparison, pair):
-        yield from _trouble(f"{pair[1]} has trouble of its own", rows)
+        known = {"trouble of its own": rows}
     else:
-        yield from _trouble("There is new trouble", [row for row in rows if row.tried_before])
-        first = [row for row in rows if not row.tried_before]
-        yield from _trouble("Seen for the first time, where no earlier run could have met it", first)
+        known = {
+            "new trouble": [row for row in rows if row.tried_before],
+            "trouble that no earlier run could have met": [row for row in rows if not row.tried_before],
+        }
+    told = [_trouble(start, found) for start, found in known.items() if found]
+    if told:
+        yield f"{f'{pair[1]} has' if is_across(comparison, pair) else 'There is'} {', and '.join(told)}."
     yield from _trials(changes, ("fail", "partly"))
 
 
-def _trouble(start: str, rows: Sequence[IssueRow]) -> Iterator[str]:
+def _trouble(start: str, rows: Sequence[IssueRow]) -> str:
     """The worst of these issues, and how many there are besides."""
-    if rows:
-        severity = f" ({rows[0].severity})" if rows[0].severity else ""
-        more = f", and {counted(len(rows) - 1, 'more issue')}" if rows[1:] else ""
-        yield f"{start}: {_plain(rows[0].summary)}{severity}{more}."
+    severity = f" ({rows[0].severity})" if rows[0].severity else ""
+    more = f" and {counted(len(rows) - 1, 'more issue')}" if rows[1:] else ""
+    return f"{start}: {_plain(rows[0].summary)}{severity}{more}"
 
 
 _NOW = {"fail": "fails", "partly": "works only partly", "pass": "works"}
