@@ -57,14 +57,7 @@ def _results(side: Side) -> dict[tuple[str, str | None], tuple[str, Noted]]:
 
 def _layouts(before: Side, after: Side) -> Iterator[Change]:
     """What becomes of disks of the same size: its parts one by one, as most runs have them; only what both say."""
-    # On a disk of another size every part has another size, which is no change of the installer.
-    sizes = {run.layout.disk for run in before.runs if run.layout} & {
-        run.layout.disk for run in after.runs if run.layout
-    }
-    old, new = (
-        [run.layout for run in side.runs if run.layout is not None and run.layout.disk in sizes]
-        for side in (before, after)
-    )
+    old, new = _on_like_disks(before, after)
     was, now = _usual_parts(old), _usual_parts(new)
     # Whoever lists partitions lists all of them, so that one that is not among them is not there.
     listed = all(any(layout.parts for layout in layouts) for layouts in (old, new))
@@ -75,6 +68,16 @@ def _layouts(before: Side, after: Side) -> Iterator[Change]:
             yield Change(
                 before.name, after.name, What.LAYOUT_CHANGED, key=part, before=was.get(part), after=now.get(part)
             )
+
+
+def _on_like_disks(before: Side, after: Side) -> tuple[list[Layout], list[Layout]]:
+    """The layouts of both on disks of a size that both have.
+
+    On a disk of another size every part has another size, which is no change of the installer.
+    """
+    old, new = ([run.layout for run in side.runs if run.layout is not None] for side in (before, after))
+    sizes = {layout.disk for layout in old} & {layout.disk for layout in new}
+    return [each for each in old if each.disk in sizes], [each for each in new if each.disk in sizes]
 
 
 def _agree(one: str | None, other: str | None) -> bool:

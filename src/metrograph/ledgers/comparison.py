@@ -140,8 +140,8 @@ def compare(sides: Sequence[Side], background: Background = NO_BACKGROUND, basel
     selection = group.selections[""]
     measured = {name: [taken(run) for run in runs] for name, runs in group.measured.items()}
     flows = _Flows(sides, merged_flow(sides, background.rulings, selection), group)
-    neighbours = [flows.between(*pair) for pair in pairwise(range(len(sides)))]
-    beyond = [flows.between(*sorted((base, place))) for place in range(len(sides)) if abs(place - base) > 1]
+    near, far = list(pairwise(range(len(sides)))), _beyond(base, len(sides))
+    neighbours, beyond = [flows.between(*pair) for pair in near], [flows.between(*pair) for pair in far]
     return Comparison(
         baseline=names[base],
         releases=names,
@@ -153,7 +153,7 @@ def compare(sides: Sequence[Side], background: Background = NO_BACKGROUND, basel
         since_baseline=tuple(change for told in beyond for change in told.changes),
         times=tuple(_times(side, selection) for side in sides),
         figures=tuple(spreads(runs) for runs in measured.values()),
-        contrasts=tuple(_contrasts(measured, base, background, selection)),
+        contrasts=tuple(_contrasts(measured, [*near, *far], background, selection)),
         issues=issues_ledger(group, background.rigs, background.rulings).rows,
         readings=_readings(group, background.lexicon or load_lexicon()),
         checks=checks_ledger(group).rows,
@@ -164,6 +164,11 @@ def compare(sides: Sequence[Side], background: Background = NO_BACKGROUND, basel
         selection=selection,
         unknown=tuple(unknown for told in (*neighbours, *beyond) for unknown in told.unknown),
     )
+
+
+def _beyond(base: int, sides: int) -> list[tuple[int, int]]:
+    """The baseline with each side that is not its neighbour, the earlier first."""
+    return [(min(base, place), max(base, place)) for place in range(sides) if abs(place - base) > 1]
 
 
 class _Flows:
@@ -182,14 +187,15 @@ class _Flows:
 
 
 def _contrasts(
-    measured: Mapping[str, Sequence[Taken]], base: int, background: Background, selection: Selection
+    measured: Mapping[str, Sequence[Taken]],
+    pairs: Sequence[tuple[int, int]],
+    background: Background,
+    selection: Selection,
 ) -> list[Contrast]:
-    """Neighbours against each other, and the baseline against every other, each two once, the earlier first."""
+    """What may be concluded of each two of the sides."""
     names = list(measured)
     others = {release: [taken(run) for run in runs if run.ended and run.screens] for release, runs
               in background.others.items()}  # fmt: skip
-    pairs = [*pairwise(range(len(names)))]
-    pairs += [(min(base, place), max(base, place)) for place in range(len(names)) if abs(place - base) > 1]
     return [
         contrast
         for before, after in pairs

@@ -100,7 +100,7 @@ class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True
 
     @cached_property
     def _known_titles(self) -> dict[str, str]:
-        """The same of titles."""
+        """What was found of titles: most come up in every run."""
         return {}
 
     @cached_property

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from typing import TypeVar
 
 import msgspec
@@ -11,7 +11,7 @@ import msgspec
 from metrograph.compare.align.alignment import merge
 from metrograph.compare.records import FlowCell, FlowRow, Noted, Side
 from metrograph.log.lexicon import OTHER
-from metrograph.log.quantities.ranges import ZERO, median
+from metrograph.log.quantities.ranges import ZERO, Range, median
 from metrograph.measures.selection import Selection, candidate, select
 from metrograph.run.records import Choice, Screen
 from metrograph.run.route import Route, route_of, route_screens
@@ -117,9 +117,9 @@ def _cell(passed: list[Passed], place: int, counts: Collection[str]) -> FlowCell
     return FlowCell(
         title=title,
         phase=usual([screen.phase for screen in screens]),
-        on_clock=median([screen.on_clock for screen in timed]) if timed else None,
-        person=median([screen.person for screen in timed]) if timed else None,
-        machine=median([screen.machine for screen in timed]) if timed else None,
+        on_clock=_usually(screen.on_clock for screen in timed),
+        person=_usually(screen.person for screen in timed),
+        machine=_usually(screen.machine for screen in timed),
         returns=max(visit.returns for visit in passed),
         runs=len(screens),
         choices=tuple(choice for choice, _, _ in choices),
@@ -129,6 +129,11 @@ def _cell(passed: list[Passed], place: int, counts: Collection[str]) -> FlowCell
         door=usual([visit.door for visit in passed]),
         place=place,
     )
+
+
+def _usually(times: Iterable[Range]) -> Range | None:
+    known = list(times)
+    return median(known) if known else None
 
 
 def _usual_choices(passed: list[Passed]) -> list[tuple[Choice, Noted, int]]:

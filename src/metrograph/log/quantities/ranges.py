@@ -45,7 +45,7 @@ class Range(Textless, frozen=True, array_like=True):
         return About(round(self.low - abs(self.low) * width, 3), high)
 
     def as_guess(self) -> Range:
-        """The same, with the mark of a guess."""
+        """This range, with the mark of a guess."""
         return About(self.low, self.high)
 
 

@@ -67,7 +67,7 @@ def show_duration(duration: Range) -> str:
 
 
 def show_tenths(duration: Range) -> str:
-    """The same to the tenth of a second: ``0:01.4``."""
+    """A duration to the tenth of a second: ``0:01.4``."""
     ends = [duration.low, *([] if duration.high in {None, duration.low} else [duration.high or 0.0])]
     shown = "–".join(format_time(round(seconds * 10) * 100) for seconds in ends)
     return f"≥ {shown}" if duration.high is None else shown

@@ -26,7 +26,7 @@ def signed_difference(before: Range, after: Range, unit: str, name: str) -> str:
 
 
 def told_difference(before: Range, after: Range, unit: str, name: str) -> str:
-    """The same in words: ``1:05 longer``, ``2:26 to 6:29 sooner``, ``at least 0:20 later``."""
+    """How they differ, in words: ``1:05 longer``, ``2:26 to 6:29 sooner``, ``at least 0:20 later``."""
     low, high = difference(as_shown(before, unit, name), as_shown(after, unit, name))
     about = "about " if before.about or after.about else ""
     return about + told_bounds(low, high, unit, name)

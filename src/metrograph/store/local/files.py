@@ -69,7 +69,7 @@ def create(path: Path, text: str) -> bool:
 
 
 def create_bytes(path: Path, data: bytes) -> bool:
-    """The same of bytes."""
+    """Makes a file of bytes that is not there yet, whole or not at all; False when it is there already."""
     with _neighbour(path, data) as new:
         return _link(path, new)
 
@@ -177,7 +177,7 @@ def _link(path: Path, new: Path) -> bool:
 
 
 def _claim(path: Path, new: Path) -> bool:
-    """The same by taking the name first."""
+    """Takes the name first and puts the finished file in its place; False where it is taken."""
     try:
         os.close(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o666))
     except FileExistsError:

@@ -96,16 +96,15 @@ def _by_chance(known: dict[str, Contrast], earlier: str, later: str) -> Iterator
 def _worse(comparison: Comparison, pair: tuple[str, str], changes: Sequence[Change]) -> Iterator[str]:
     """New trouble, trouble that is back, and trials that fail now."""
     rows = [row for status in (IssueStatus.NEW, IssueStatus.BACK_AGAIN) for row in _issues(comparison, pair[1], status)]
+    known = [row for row in rows if row.tried_before]
+    first = [row for row in rows if not row.tried_before]
     if is_across(comparison, pair):
-        known = {"trouble of its own": rows}
+        start, groups = f"{pair[1]} has", {"trouble of its own": rows}
     else:
-        known = {
-            "new trouble": [row for row in rows if row.tried_before],
-            "trouble that no earlier run could have met": [row for row in rows if not row.tried_before],
-        }
-    told = [_trouble(start, found) for start, found in known.items() if found]
+        start, groups = "There is", {"new trouble": known, "trouble that no earlier run could have met": first}
+    told = [_trouble(name, found) for name, found in groups.items() if found]
     if told:
-        yield f"{f'{pair[1]} has' if is_across(comparison, pair) else 'There is'} {', and '.join(told)}."
+        yield f"{start} {', and '.join(told)}."
     yield from _trials(changes, ("fail", "partly"))
 
 

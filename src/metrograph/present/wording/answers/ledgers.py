@@ -7,7 +7,7 @@ from itertools import pairwise
 from typing import Protocol
 
 from metrograph.compare.kinship import KIN, Kinship
-from metrograph.ledgers.checks import CheckLedger, CheckResult
+from metrograph.ledgers.checks import CheckLedger, CheckResult, CheckRow
 from metrograph.ledgers.claims import ClaimLedger, ClaimRow
 from metrograph.ledgers.effort import EffortLedger
 from metrograph.ledgers.facts import FactChange, FactLedger
@@ -66,21 +66,26 @@ def of_checks(ledger: CheckLedger) -> Iterator[str]:
     """What fails in the latest release of each line, what failed before, and what works again."""
     for line, places in _lines(ledger):
         last, name = places[-1], ledger.releases[places[-1]]
-        failing = [row for row in ledger.rows if row.results[last] in {CheckResult.FAIL, CheckResult.PARTLY}]
-        before = {row.name: any(_tried(row.results[at]) for at in places[:-1]) for row in ledger.rows}
-        worse = [row.name for row in failing if name in row.worse]
-        first = [row.name for row in failing if not before[row.name]]
-        known = [row.name for row in failing if row.name not in {*worse, *first}]
-        again = [row.name for row in ledger.rows if name in row.well_again]
-        parts = [f"{few(worse)} got worse"] if worse else []
-        parts += [f"{few(first)} {_fail(first)} where first tried"] if first else []
-        parts += [f"{few(known)} {_fail(known)} as before"] if known else []
-        parts += [f"{few(again)} {'work' if again[1:] else 'works'} again"] if again else []
         passed = sum(row.results[last] is CheckResult.PASS for row in ledger.rows)
         tried = sum(_tried(row.results[last]) for row in ledger.rows)
         if tried:
+            again = [row.name for row in ledger.rows if name in row.well_again]
+            parts = _failing(ledger.rows, places, name)
+            parts += [f"{few(again)} {'work' if again[1:] else 'works'} again"] if again else []
             parts.append(f"{passed} of {counted(tried, 'trial')} passed")
             yield f"In {_name(line, name, ledger)} {listed(parts)}."
+
+
+def _failing(rows: Sequence[CheckRow], places: Sequence[int], name: str) -> list[str]:
+    """What fails in the last of these places: got worse there, was first tried there, or is as before."""
+    failing = [row for row in rows if row.results[places[-1]] in {CheckResult.FAIL, CheckResult.PARTLY}]
+    worse = [row.name for row in failing if name in row.worse]
+    first = [row.name for row in failing if not any(_tried(row.results[at]) for at in places[:-1])]
+    known = [row.name for row in failing if row.name not in {*worse, *first}]
+    parts = [f"{few(worse)} got worse"] if worse else []
+    parts += [f"{few(first)} {_fail(first)} where first tried"] if first else []
+    parts += [f"{few(known)} {_fail(known)} as before"] if known else []
+    return parts
 
 
 def of_readings(ledger: ReadingLedger) -> Iterator[str]:
