@@ -1,0 +1,1 @@
+"""Takes a record from what is there already: displays, recordings, screenshots, terminals. What it finds is proposed."""

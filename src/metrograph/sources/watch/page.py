@@ -1,0 +1,156 @@
+"""Makes a page of a still: its lines with what they say and what they are, and whether it is blank or a console."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+import msgspec
+import numpy as np
+
+from metrograph.sources.watch.frames import Grey
+from metrograph.sources.watch.lines import Line
+from metrograph.sources.watch.motion import BLOCK, Still
+from metrograph.sources.watch.reader import Reading
+from metrograph.sources.watch.words import Button, button_of
+
+READ = 0.45
+"""From here on a reading counts; below it, the engine guesses at icons and scripts that it does not know."""
+_BLANK = 0.9998  # part of the picture in one shade: a cursor may blink in it, and a word is more
+_DARK = 24  # of 255: consoles are black, which is 16 in most films; dark pages are lighter
+_CONSOLE_LINES = 8  # a greeting has fewer
+_ONE_FACE = 1.6  # times the usual height of letters: a console has no headings
+_AT_LEFT = 0.12  # of the width: where consoles begin their lines, some after a time in brackets
+_COLUMN, _STEPS = 6, 3  # pixels by which left edges of a column may differ; lines that make it a list
+_NEIGHBOUR = 4  # heights: the distance of the next line of a list; buttons stand by themselves
+_MARGIN = 3  # pixels around a line in which its own ground is seen
+
+
+class Text(msgspec.Struct, frozen=True):
+    """A line that was read: its place in pixels, what it says, how sure (0 to 1).
+
+    light: whether it is lighter than its ground; ground: the shade around it, 0 to 255; tall: pixels of its taller letters.
+    button: what it does if it is a button.
+    """
+
+    left: int
+    top: int
+    right: int
+    bottom: int
+    text: str
+    sure: float
+    light: bool
+    ground: int
+    tall: int = 0
+    button: Button | None = None
+
+    @property
+    def height(self) -> int:
+        """Pixels."""
+        return self.bottom - self.top
+
+
+class Page(msgspec.Struct, frozen=True):
+    """What a still shows.
+
+    start: when it came up; at: when it was read, both in milliseconds; size: width and height in pixels.
+    texts: its lines, from top to bottom; blank: nothing to be seen; console: lines of a machine that starts.
+    moving: whether it never stood; restless: the part of it, 0 to 1, that changes by itself.
+    changed: the box in pixels (left, top, right, bottom) in which it differs from the page before.
+    gap: whether the source was away before it; number: which still of its source it is, from 0.
+    """
+
+    start: int
+    at: int
+    size: tuple[int, int]
+    texts: tuple[Text, ...]
+    blank: bool = False
+    console: bool = False
+    moving: bool = False
+    restless: float = 0.0
+    changed: tuple[int, int, int, int] = (0, 0, 0, 0)
+    gap: bool = False
+    number: int = 0
+
+    @property
+    def said(self) -> list[Text]:
+        """The lines that could be read."""
+        return [text for text in self.texts if text.sure >= READ and len(text.text) > 1]
+
+
+def is_blank(grey: Grey) -> bool:
+    """Whether nearly all of a picture is one shade."""
+    counts = np.bincount((grey[::2, ::2] >> 3).ravel(), minlength=32)
+    # A shade may lie on a border between two counts.
+    return bool((counts[:-1] + counts[1:]).max() >= _BLANK * counts.sum())
+
+
+def is_console(grey: Grey, lines: Sequence[Line]) -> bool:
+    """Whether a picture is a black screen with lines that begin at its left."""
+    if len(lines) < _CONSOLE_LINES or np.median(grey[::4, ::4]) > _DARK:
+        return False
+    at_left = sum(line.left <= _AT_LEFT * grey.shape[1] for line in lines)
+    one_face = max(line.tall for line in lines) <= _ONE_FACE * sorted(line.tall for line in lines)[len(lines) // 2]
+    return at_left >= 0.8 * len(lines) and one_face
+
+
+def page_of(still: Still, lines: Sequence[Line], readings: Sequence[Reading], number: int = 0) -> Page:
+    """The page of a still, with its lines as they were read."""
+    height, width = still.grey.shape
+    texts = _without_lists([_text(still.grey, line, reading) for line, reading in zip(lines, readings, strict=True)])
+    return Page(
+        still.start,
+        still.at,
+        (width, height),
+        texts,
+        blank=not texts,
+        console=is_console(still.grey, lines),
+        moving=still.moving,
+        restless=float(still.restless.mean()),
+        changed=_box(still),
+        gap=still.gap,
+        number=number,
+    )
+
+
+def _without_lists(texts: list[Text]) -> tuple[Text, ...]:
+    """Words of buttons that stand in a column of other lines, high on the page, are steps or choices, and no buttons."""
+
+    def listed(text: Text) -> bool:
+        column = [other for other in texts if abs(other.left - text.left) <= _COLUMN and other.button is None]
+        near = [other for other in column if abs(other.top - text.top) <= _NEIGHBOUR * text.height]
+        return len(column) >= _STEPS and bool(near)
+
+    return tuple(msgspec.structs.replace(text, button=None) if text.button and listed(text) else text for text in texts)
+
+
+def blank_page(still: Still, number: int = 0) -> Page:
+    """The page of a still on which nothing is to be seen."""
+    height, width = still.grey.shape
+    return Page(
+        still.start, still.at, (width, height), (), blank=True, moving=still.moving, gap=still.gap, number=number
+    )
+
+
+def _text(grey: Grey, line: Line, reading: Reading) -> Text:
+    top, bottom = max(line.top - _MARGIN, 0), min(line.bottom + _MARGIN, len(grey)) - 1
+    ground = int(np.median(grey[[top, bottom], max(line.left - _MARGIN, 0) : line.right + _MARGIN]))
+    words = _cleaned(reading.text)
+    return Text(
+        line.left, line.top, line.right, line.bottom, words, reading.sure, line.light, ground, line.tall, button_of(words)
+    )  # fmt: skip
+
+
+def _cleaned(text: str) -> str:
+    """Without what icons and frames beside a line are read as: single signs at its ends, marks of urgency in brackets."""
+    text = re.sub(r"^(?:\[[!?. ]*\]\s*)+", "", text)
+    text = re.sub(r"^(?:[^\w¿¡\[(<“\"'%+-]+\s*)+", "", text)
+    return re.sub(r"(?:\s+[^\w.:;?!)\]>”\"'%]+)+$", "", text).strip()
+
+
+def _box(still: Still) -> tuple[int, int, int, int]:
+    rows, columns = np.flatnonzero(still.changed.any(1)), np.flatnonzero(still.changed.any(0))
+    if not len(rows):
+        return (0, 0, 0, 0)
+    left, top, right, bottom = (int(side) * BLOCK for side in (columns[0], rows[0], columns[-1] + 1, rows[-1] + 1))
+    return (left, top, right, bottom)

@@ -1,0 +1,1 @@
+"""A reader of remote framebuffers (RFC 6143) that only looks: no key and no pointer can be sent with it."""
