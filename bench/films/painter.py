@@ -130,6 +130,8 @@ class _Painter:
 
     def step_names(self) -> None:
         theme, screen = self.theme, self.screen
+        if len(screen.steps) < 3:  # nobody lists two
+            return
         if theme.steps == "side":
             width = round(max(face(theme.bold, theme.letters).getlength(step) for step in screen.steps)) + 50
             self.draw.rectangle((self.left, self.top, self.left + width, self.bottom), theme.field)
@@ -144,7 +146,7 @@ class _Painter:
             x = self.left + 16
             for number, step in enumerate(screen.steps[max(screen.number - 2, 0) :][:5]):
                 here = number == min(screen.number, 2)
-                x = self.text(x, self.top + 8, step, theme.ink if here else theme.faint, bold=here) + 28
+                x = self.text(x, self.top + 8, step, theme.ink if here else theme.faint, bold=here) + 28 + theme.letters
             self.top += self.line + 16
 
     def button_row(self) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from itertools import pairwise
 
 import msgspec
 import numpy as np
@@ -21,8 +22,9 @@ _DARK = 24  # of 255: consoles are black, which is 16 in most films; dark pages 
 _CONSOLE_LINES = 8  # a greeting has fewer
 _ONE_FACE = 1.6  # times the usual height of letters: a console has no headings
 _AT_LEFT = 0.12  # of the width: where consoles begin their lines, some after a time in brackets
-_COLUMN, _STEPS = 6, 3  # pixels by which left edges of a column may differ; lines that make it a list
-_NEIGHBOUR = 4  # heights: the distance of the next line of a list; buttons stand by themselves
+_COLUMN, _STEPS = 6, 3  # pixels by which left edges or middles of a column may differ; lines that make it a list
+_NEIGHBOUR, _PITCH = 6, 4  # heights to the next line of a list; pixels by which its lines may be unevenly spaced
+_GREYED = 0.6  # of the best contrast of a page's buttons: those that cannot be pressed have half of it or less
 _MARGIN = 3  # pixels around a line in which its own ground is seen
 
 
@@ -30,6 +32,7 @@ class Text(msgspec.Struct, frozen=True):
     """A line that was read: its place in pixels, what it says, how sure (0 to 1).
 
     light: whether it is lighter than its ground; ground: the shade around it, 0 to 255; tall: pixels of its taller letters.
+    contrast: how far its strokes stand off from the ground, 0 to 255.
     button: what it does if it is a button.
     """
 
@@ -42,6 +45,7 @@ class Text(msgspec.Struct, frozen=True):
     light: bool
     ground: int
     tall: int = 0
+    contrast: int = 0
     button: Button | None = None
 
     @property
@@ -113,13 +117,27 @@ def page_of(still: Still, lines: Sequence[Line], readings: Sequence[Reading], nu
     )
 
 
+def can_be_pressed(button: Text, lines: Sequence[Text]) -> bool:
+    """Whether a button is not greyed out: it stands off from its ground about as well as the others do."""
+    return button.contrast >= _GREYED * max(line.contrast for line in lines if line.button)
+
+
+def in_column(line: Text, lines: Sequence[Text]) -> list[Text]:
+    """The lines that stand under or above a line, at its left edge or around its middle."""
+    left = [other for other in lines if abs(other.left - line.left) <= _COLUMN]
+    middle = [other for other in lines if abs(other.left + other.right - line.left - line.right) <= 2 * _COLUMN]
+    return max(left, middle, key=len)
+
+
 def _without_lists(texts: list[Text]) -> tuple[Text, ...]:
     """Words of buttons that stand in a column of other lines, high on the page, are steps or choices, and no buttons."""
 
     def listed(text: Text) -> bool:
-        column = [other for other in texts if abs(other.left - text.left) <= _COLUMN and other.button is None]
-        near = [other for other in column if abs(other.top - text.top) <= _NEIGHBOUR * text.height]
-        return len(column) >= _STEPS and bool(near)
+        tops = sorted(other.top for other in in_column(text, texts) if other is text or other.button is None)
+        gaps = [after - before for before, after in pairwise(tops)]
+        place = tops.index(text.top)
+        own = [gap for gap in gaps[max(place - 1, 0) : place + 1] if gap <= _NEIGHBOUR * text.height]
+        return len(tops) > _STEPS and any(sum(abs(gap - other) <= _PITCH for other in gaps) > 1 for gap in own)
 
     return tuple(msgspec.structs.replace(text, button=None) if text.button and listed(text) else text for text in texts)
 
@@ -136,8 +154,10 @@ def _text(grey: Grey, line: Line, reading: Reading) -> Text:
     top, bottom = max(line.top - _MARGIN, 0), min(line.bottom + _MARGIN, len(grey)) - 1
     ground = int(np.median(grey[[top, bottom], max(line.left - _MARGIN, 0) : line.right + _MARGIN]))
     words = _cleaned(reading.text)
+    strokes = np.percentile(grey[line.top : line.bottom, line.left : line.right], 97 if line.light else 3)
+    contrast = abs(int(strokes) - ground)
     return Text(
-        line.left, line.top, line.right, line.bottom, words, reading.sure, line.light, ground, line.tall, button_of(words)
+        line.left, line.top, line.right, line.bottom, words, reading.sure, line.light, ground, line.tall, contrast, button_of(words)
     )  # fmt: skip
 
 

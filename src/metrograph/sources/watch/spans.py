@@ -9,7 +9,7 @@ import msgspec
 
 from metrograph.log.lexicon import OTHER, Lexicon
 from metrograph.sources.watch.likeness import inside, likeness, same_line, same_title, says_the_same, share_of, shared
-from metrograph.sources.watch.page import Page, Text
+from metrograph.sources.watch.page import Page, Text, can_be_pressed
 from metrograph.sources.watch.surround import Surround
 from metrograph.sources.watch.titles import Title, label_of, titles_of
 from metrograph.sources.watch.words import plain, tells_of_trouble, tells_of_waiting
@@ -18,7 +18,11 @@ _SAME = 0.25  # of the lines: with the same title, so much has to stand where it
 _STAYS = 0.55  # of the lines: with the old title still there, the same screen though another line looks more like one
 _CONTENT = 0.7  # of the lines: without any title, the same screen
 _OUTSIDE = 0.6  # of the lines outside a box that have to stay for it to be a dialog
-_DIALOG = 0.6  # of the page: a larger box is a page
+_DIALOG = 0.4  # of the page: a larger box of lines is a page
+_PAGE = 0.85  # of the picture: where more has changed, a page has come
+_APART = 90  # pixels between a dialog's text and its buttons, and between these
+_TURNED = 0.2  # of the picture: less changes when something is typed or picked
+_FULL = 3  # lines: a page of more is not only a heading
 _SHORTEST = 600  # milliseconds: what was there for less was on its way to something else
 _BLANK = 900  # milliseconds: mode switches and window changes are blank for less
 _RESTLESS = 0.03  # of the picture: a page of which more moves by itself is at work
@@ -61,6 +65,7 @@ class _Group:
         self.dialog = dialog
         self.under = under
         self.until = page.start
+        self.emptied = False
 
     @property
     def last(self) -> Page:
@@ -72,7 +77,7 @@ class _Group:
 
     @property
     def silent(self) -> bool:
-        return self.last.blank or self.last.console
+        return self.last.blank or self.last.console or self.emptied
 
     def take(self, page: Page, titles: list[Title]) -> None:
         self.pages.append(page)
@@ -85,10 +90,13 @@ class _Group:
         points: dict[str, float] = defaultdict(float)
         read: dict[str, float] = defaultdict(float)
         for titles in self.titles:
+            here: dict[str, float] = {}
             for title in titles:
-                known = next((name for name in points if same_title(name, title.text.text)), title.text.text)
-                points[known] += title.points
+                known = next((name for name in (*points, *here) if same_title(name, title.text.text)), title.text.text)
+                here[known] = max(here.get(known, 0.0), title.points)
                 read[known] = max(read[known], title.text.sure)
+            for name, most in here.items():
+                points[name] += most
         count = sum(bool(titles) for titles in self.titles) or 1
         return sorted(((name, total / count, read[name]) for name, total in points.items()), key=lambda best: -best[1])
 
@@ -102,7 +110,7 @@ def find_spans(pages: Sequence[Page], lexicon: Lexicon, end: int | None = None) 
     """
     if not pages:
         return []
-    around = Surround()
+    around = Surround(_turned(pages))
     for _ in range(2):
         around = Surround(_screens(_group(pages, lexicon, around)))
     groups = _group(pages, lexicon, around)
@@ -111,15 +119,35 @@ def find_spans(pages: Sequence[Page], lexicon: Lexicon, end: int | None = None) 
     return _spans(_joined(groups, around), end, lexicon, around)
 
 
+def _turned(pages: Sequence[Page]) -> list[Page]:
+    """Pages on which much is new: about one a screen, before anybody knows what a screen is."""
+    spoken = [page for page in pages if page.said and not page.console]
+    return [
+        page
+        for before, page in zip([None, *spoken], spoken, strict=False)
+        if before is None or (share_of(page.changed, page) > _TURNED and likeness(before.said, page.said) < _CONTENT)
+    ]
+
+
 def _screens(groups: Iterable[_Group]) -> list[Page]:
     """The fullest page of every screen that says something."""
     return [group.fullest for group in groups if not group.silent and not group.dialog]
 
 
 def _titles(page: Page, lexicon: Lexicon, around: Surround, within: Sequence[Text] | None = None) -> list[Title]:
-    return titles_of(
-        page, lambda text: lexicon.kind_of(text) != OTHER, around.stale, within, lambda line: around.names(page, line)
+    across = around.steps_across(page) if within is None else ()
+    titles = titles_of(
+        page,
+        lambda text: lexicon.kind_of(text) != OTHER,
+        lambda line: 1.0 if line in across else around.stale(line),
+        within,
+        lambda line, marked: around.names(page, line, marked),
     )
+    return [msgspec.structs.replace(title, text=_spelled(title.text, around)) for title in titles]
+
+
+def _spelled(text: Text, around: Surround) -> Text:
+    return msgspec.structs.replace(text, text=around.spelled(text)) if around.stale(text) > 0 else text
 
 
 def _group(pages: Sequence[Page], lexicon: Lexicon, around: Surround) -> list[_Group]:
@@ -148,6 +176,10 @@ def _following(current: _Group | None, page: Page, titles: list[Title], lexicon:
         if _same_screen(current.under, page, titles, around):
             current.under.take(page, titles)
             return current.under
+    if _emptied(current, page, around):
+        following = _Group(page, [])
+        following.emptied = True
+        return following
     if _same_screen(current, page, titles, around):
         lines = () if current.dialog or current.silent else _dialog(current, page, around)
         if not lines:
@@ -159,23 +191,54 @@ def _following(current: _Group | None, page: Page, titles: list[Title], lexicon:
     return _Group(page, inner, lines, current)
 
 
+def _emptied(current: _Group, page: Page, around: Surround) -> bool:
+    """Whether of a full page nothing but its heading is left: it was answered, and the next one is on its way."""
+    own = around.own(page)
+    if current.emptied:
+        return shared(around.own(current.last), own) == len(own) and len(own) <= 1
+    return not current.silent and not current.dialog and len(own) <= 1 and len(around.own(current.fullest)) > _FULL
+
+
 def _again(lines: Iterable[Text], page: Page) -> list[Text]:
     return [text for text in page.said if any(same_line(text, line) for line in lines)]
 
 
 def _dialog(current: _Group, page: Page, around: Surround) -> tuple[Text, ...]:
     """The lines of a dialog that has come up over the screen in front; none when it is no dialog."""
-    box = page.changed
-    if share_of(box, page) > _DIALOG or box[2] - box[0] > 0.9 * page.size[0]:
-        return ()
-    lines = tuple(text for text in page.said if inside(text, box))
-    new = [text for text in lines if not any(same_line(text, old) for old in current.last.said)]
+    new = [text for text in page.said if not any(same_line(text, old) for old in current.last.said)]
     buttons = [text for text in new if text.button in {"answer", "forward", "cancel"}]
-    words = [text for text in new if not text.button and len(plain(text.text).split()) >= 2]
-    outside = [text for text in around.own(current.last) if not inside(text, box)]
-    if not buttons or not words or not outside or shared(outside, page.said) < _OUTSIDE * len(outside):
+    if not buttons or share_of(page.changed, page) > _PAGE:
         return ()
-    return tuple(new)
+    inner = _around(buttons[0], new)
+    box = _bounds(inner)
+    words = [text for text in inner if not text.button and len(plain(text.text).split()) >= 2]
+    outside = [text for text in around.own(current.last) if not inside(text, box)]
+    if not words or share_of(box, page) > _DIALOG or not outside:
+        return ()
+    return tuple(inner) if shared(outside, page.said) >= _OUTSIDE * len(outside) else ()
+
+
+def _around(button: Text, lines: Sequence[Text]) -> list[Text]:
+    """The lines that stand together with a button, none further from the next than a dialog's parts are."""
+    found, rest = [button], [line for line in lines if line is not button]
+    for line in found:
+        near = [
+            other for other in rest
+            if max(other.top - line.bottom, line.top - other.bottom) <= _APART
+            and max(other.left - line.right, line.left - other.right) <= 2 * _APART
+        ]  # fmt: skip
+        found += near
+        rest = [other for other in rest if other not in near]
+    return sorted(found, key=lambda line: (line.top, line.left))
+
+
+def _bounds(lines: Sequence[Text]) -> tuple[int, int, int, int]:
+    return (
+        min(line.left for line in lines),
+        min(line.top for line in lines),
+        max(line.right for line in lines),
+        max(line.bottom for line in lines),
+    )
 
 
 def _same_screen(group: _Group, page: Page, titles: list[Title], around: Surround) -> bool:
@@ -188,10 +251,20 @@ def _same_screen(group: _Group, page: Page, titles: list[Title], around: Surroun
         return alike >= _CONTENT or (not before and not titles and not old and not own)
     if same_title(before[0].text.text, titles[0].text.text) and _near(before[0].text, titles[0].text, page):
         labels = label_of(old, before[0].text), label_of(own, titles[0].text)
-        return alike >= _SAME or not all(labels) or says_the_same(*labels)
-    if any(same_line(before[0].text, text) for text in page.said):
+        if not all(labels) or says_the_same(*labels):
+            return True
+        at_work = _at_work(page, around), _at_work(group.last, around)
+        return all(at_work) or (
+            not any(at_work) and likeness(_content(old, titles[0]), _content(own, titles[0])) >= _SAME
+        )
+    if any(same_line(before[0].text, text) for text in own):
         return alike >= _STAYS or (_at_work(page, around) and _at_work(group.last, around))
     return alike >= _CONTENT and not _near(before[0].text, titles[0].text, page)
+
+
+def _content(lines: Iterable[Text], title: Title) -> list[Text]:
+    """What stands on a page besides title and buttons."""
+    return [line for line in lines if not line.button and not same_title(line.text, title.text.text)]
 
 
 def _near(one: Text, other: Text, page: Page) -> bool:
@@ -203,7 +276,9 @@ def _at_work(page: Page, around: Surround) -> bool:
     if page.blank or page.console:
         return True
     own = around.own(page)
-    if any(text.button in {"forward", "answer"} for text in own):
+    if not own:
+        return True
+    if any(can_be_pressed(text, own) for text in own if text.button in {"forward", "answer"}):
         return False
     return page.restless > _RESTLESS or page.moving or any(tells_of_waiting(text.text) for text in own)
 
@@ -242,9 +317,16 @@ def _spans(groups: Sequence[_Group], end: int, lexicon: Lexicon, around: Surroun
         after = groups[number + 1].pages[0].start if number + 1 < len(groups) else end
         until = group.until if any(other.under is group for other in groups) else after
         span = _span(group, max(until, group.pages[0].start), lexicon, around)
-        returns = bool(span.title) and any(same_title(span.title, other.title) and not other.dialog for other in found)
+        returns = bool(span.title) and any(_is_again(span, other) for other in found)
         found.append(msgspec.structs.replace(span, returns=returns and not span.dialog))
     return found
+
+
+def _is_again(span: Span, other: Span) -> bool:
+    """Whether a screen was in front before: one heading may stand over several questions."""
+    if other.dialog or not same_title(span.title, other.title) or span.waiting != other.waiting:
+        return False
+    return not span.label or not other.label or says_the_same(span.label, other.label)
 
 
 def _span(group: _Group, end: int, lexicon: Lexicon, around: Surround) -> Span:

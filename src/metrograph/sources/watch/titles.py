@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Sequence
 from statistics import median
 
 import msgspec
 
-from metrograph.sources.watch.page import Page, Text
+from metrograph.sources.watch.page import Page, Text, in_column
 from metrograph.sources.watch.words import plain
 
 _LARGE = 1.6  # points for a line of twice the usual size; most headings are 1.2 to 1.9 times as large
@@ -18,18 +19,21 @@ _FIRST = 0.7  # points for the first line that is not part of the frame
 _NAMED = 0.9  # points where the same words stand a second time on the page or in the frame: in a list of steps
 _FIELD = 0.4  # points off for a ground of another shade than most lines have: a field, a list, a marked row
 _ANOTHER = 10  # of 255: so much another shade
-_STALE = 2.0  # points off for a line that stands there on other screens as well: a banner, the program's name, steps
+_STALE = 4.0  # points off for a line that stands there on other screens as well: a large banner has as many
+_PARTLY = 0.4  # of its words: titles share as many (“Configure the network”, “Configure the keyboard”)
 _KNOWN = 0.6  # points for words that the lexicon knows
 _SENTENCE = 0.7  # points off for a full stop at its end; half of it for a colon, which leads to a field
 _LONG = 45  # characters: longer lines are sentences
 _IN_LIST = 0.9  # points off among three or more lines in one column at one distance: things to pick from
 _UNSURE = 1.0  # points off for a line that could not be read
 _BUTTON = 1.2  # points off for a line that is a button's word
-_LETTERS = 3  # a title has so many
+_LETTERS = re.compile(r"[^\W\d_]{2}")
+"""A title has so many letters beside each other; what icons are read as has not."""
 _FRESH = 0.5  # of its words: less of them stand there on other screens
-_STEP = 1.6  # points for the marked line in a list of steps: more than a label has, less than a heading
+_STEP = (
+    2.4  # points for the marked line in a list of steps: more than any label has, less than a heading that stands out
+)
 _STEPS = 4  # lines of a column that make it a list of steps
-_COLUMN = 6  # pixels by which the left edges of a column may differ
 _LEAST = 0.45  # points below which a line is no title: labels and list entries of pages without one get less
 
 
@@ -49,29 +53,28 @@ def titles_of(
     kind_known: Callable[[str], bool],
     stale: Stale,
     within: Sequence[Text] | None = None,
-    named: Callable[[Text], bool] = lambda _: False,
+    named: Callable[[Text, Text | None], bool] = lambda _, __: False,
 ) -> list[Title]:
     """The lines that may be a page's title, the best first. within: only these lines, where a dialog stands on the page."""
     lines = page.said if within is None else list(within)
-    lines = [line for line in lines if sum(letter.isalpha() for letter in line.text) >= _LETTERS]
+    lines = [line for line in lines if _LETTERS.search(line.text)]
     if not lines:
         return []
     usual, ground = median(size_of(line) for line in lines), median(line.ground for line in lines)
     fresh = {line: stale(line) for line in lines}
     top = min((line.top for line in lines if fresh[line] < _FRESH), default=lines[0].top)
     tall = max(max(line.bottom for line in lines) - top, 1)
+    step = marked_step([line for line in lines if fresh[line] >= _FRESH])
     found = []
     for line in lines:
         points = _LARGE * min(max(size_of(line) / usual - _AS_USUAL, 0), _LARGEST)
         points += _HIGH * (1 - max(line.top - top, 0) / tall) + (_FIRST if abs(line.top - top) <= usual / 2 else 0)
-        points -= _STALE * fresh[line] + (
-            _FIELD if line.top > top + usual and abs(line.ground - ground) > _ANOTHER else 0
-        )
-        points += _NAMED if named(line) else 0
+        points -= _STALE * max(fresh[line] - _PARTLY, 0) / (1 - _PARTLY)
+        points -= _FIELD if line.top > top + usual and abs(line.ground - ground) > _ANOTHER else 0
+        points += _NAMED if named(line, step) else 0
         points += _of_words(line, kind_known) - (_IN_LIST if in_list(line, lines) else 0)
         if points >= _LEAST:
             found.append(Title(line, points))
-    step = marked_step([line for line in lines if fresh[line] >= _FRESH])
     found += [Title(step, _STEP)] if step is not None else []
     return sorted(found, key=lambda title: -title.points)
 
@@ -79,7 +82,7 @@ def titles_of(
 def marked_step(frame: Sequence[Text]) -> Text | None:
     """The line of the frame that is marked in its column: the step of a list at which the installer is."""
     for first in frame:
-        column = [line for line in frame if abs(line.left - first.left) <= _COLUMN]
+        column = in_column(first, frame)
         if len(column) < _STEPS or first.button:
             continue
         ground, lighter = median(line.ground for line in column), sum(line.light for line in column)
@@ -87,9 +90,15 @@ def marked_step(frame: Sequence[Text]) -> Text | None:
             line for line in column
             if abs(line.ground - ground) > _ANOTHER or line.light == (lighter * 2 < len(column))
         ]  # fmt: skip
-        if len(marked) == 1:
+        # The line below a marked one may be taken for one on its ground: the one that differs most is meant.
+        marked.sort(key=lambda line: -abs(line.ground - ground))
+        if len(marked) == 1 or (marked and _apart(marked[0], ground) > 1.5 * _apart(marked[1], ground)):
             return marked[0]
     return None
+
+
+def _apart(line: Text, ground: float) -> float:
+    return abs(line.ground - ground)
 
 
 def _of_words(line: Text, kind_known: Callable[[str], bool]) -> float:
