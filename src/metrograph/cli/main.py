@@ -30,6 +30,8 @@ COMMANDS = {
     "undo": "recording.undo",
     "mend": "logs.mend",
     "status": "recording.status",
+    "scan": "watching.scan",
+    "confirm": "watching.confirm",
     "probe": "recording.probe",
     "attach": "recording.attach",
     "end": "recording.end",

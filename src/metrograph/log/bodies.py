@@ -9,7 +9,7 @@ from metrograph.log.cues import Word
 from metrograph.log.escapes import decode
 from metrograph.log.faults import Unreadable, suggest
 from metrograph.log.lexicon import Kind, Lexicon
-from metrograph.log.verbs import VERBS, Content, Rule, Shape, Verb
+from metrograph.log.verbs import COMMON, VERBS, Content, Rule, Shape, Verb
 
 # Compiled when first wanted: only what every log needs is worth the time of every cue.
 _NAME = r"[a-z0-9]+(?:-[a-z0-9]+)*"
@@ -251,6 +251,11 @@ def _sha256(rule: Rule, _name: str, text: str, _terms: Terms) -> None:
         raise Unreadable(f"“{text}” cannot be read here", text, rule.check.value)
 
 
+def _chance(rule: Rule, _name: str, text: str, _terms: Terms) -> None:
+    if not re.fullmatch(r"0|1|0?\.[0-9]{1,3}|1\.0{1,3}", text):
+        raise Unreadable(f"“{text}” cannot be read here", text, rule.check.value)
+
+
 _CHECKS: dict[Content, Check] = {
     Content.ONE_OF: _one_of,
     Content.KIND: _kind,
@@ -262,11 +267,13 @@ _CHECKS: dict[Content, Check] = {
     Content.QUANTITY: _quantity,
     Content.SHARE: _share,
     Content.LENGTH: _length,
+    Content.CHANCE: _chance,
     Content.SHA256: _sha256,
 }
 
 # Looked up once: a log of a hundred thousand cues asks for these as often.
 _BODIES = {word: (_SHAPES[verb.shape], _CHECKS.get(verb.rule.check)) for word, verb in VERBS.items()}
 _FIELDS = {
-    word: {key: (rule, _CHECKS.get(rule.check)) for key, rule in verb.fields.items()} for word, verb in VERBS.items()
+    word: {key: (rule, _CHECKS.get(rule.check)) for key, rule in (COMMON | verb.fields).items()}
+    for word, verb in VERBS.items()
 }

@@ -42,6 +42,7 @@ class Content(Enum):
     QUANTITY = "a number and a unit, such as 812 MiB, a range, about 600, or words"
     SHARE = "how much of how much, such as 7 of 10"
     LENGTH = "how much is missing: 4:10, 8:00..12:00, about 5:00, or ? when nobody knows"
+    CHANCE = "how sure it is, from 0 to 1, such as 0.93"
     SHA256 = "a SHA-256 checksum of 64 hexadecimal digits"
 
 
@@ -146,6 +147,9 @@ _ROWS = (
     ),
     Verb("end", Shape.MAYBE_TEXT, "end done", Rule(Content.ONE_OF, ("done", "abandoned"), without="done")),
 )  # fmt: skip
+
+COMMON: dict[str, Rule] = {"sure": Rule(Content.CHANCE), "seen": _TEXT}
+"""Fields that any cue may have: how sure a proposal is, and the picture that it rests on."""
 
 VERBS: dict[str, Verb] = {row.word: row for row in _ROWS}
 

@@ -50,7 +50,7 @@ def open_run(
     Raises MetrographError when a card is missing or a value cannot be; nothing is written then.
     """
     load_card(book, Release, release)
-    rig = rig or _only_rig(book)
+    rig = rig or only_rig(book)
     load_card(book, Rig, rig)
     if like is not None:
         _check_plan(book, like)
@@ -84,7 +84,8 @@ def _check_plan(book: Logbook, like: str) -> None:
         raise unknown("run or release with runs", like, known, "“metrograph runs” lists them")
 
 
-def _only_rig(book: Logbook) -> str:
+def only_rig(book: Logbook) -> str:
+    """The rig of a logbook that has one only; raises MetrographError for any other."""
     rigs = book.card_names("rigs")
     if len(rigs) != 1:
         known = f"; known: {', '.join(rigs)}" if rigs else "; “metrograph rig new ID” makes the card of one"

@@ -33,8 +33,9 @@ class Span(msgspec.Struct, frozen=True):
 
     start, end: milliseconds; waiting: whether the machine was at work; title: empty where unknown; label: the sentence below.
     points, margin: how much speaks for the title, and how much more than for the next line; read: how sure its reading is.
-    returns: whether it was in front before; error: whether trouble was told on it; dialog: whether it lay over another.
-    page: number of the still that shows it best; over: what a dialog lay on, by its number among the spans.
+    returns: whether it was in front before; error: whether trouble was told on it, in which words, and when they came up; dialog: whether it lay over another.
+    page: number of the still that shows it best; gap: whether the source was away before it.
+    known: how sure a title is that a person has confirmed before; None where it was not.
     """
 
     start: int
@@ -46,12 +47,14 @@ class Span(msgspec.Struct, frozen=True):
     returns: bool = False
     error: bool = False
     trouble: str = ""
+    trouble_at: int = 0
     dialog: bool = False
     points: float = 0.0
     margin: float = 0.0
     read: float = 0.0
     page: int = 0
     gap: bool = False
+    known: float | None = None
 
 
 class _Group:
@@ -335,27 +338,28 @@ def _span(group: _Group, end: int, lexicon: Lexicon, around: Surround) -> Span:
     page = max(group.pages, key=lambda page: (any(text.text == title for text in page.said), len(page.said)))
     place = next((text for text in page.said if text.text == title), None)
     label = label_of(around.own(page), place)
-    trouble = _trouble(group, title)
+    trouble, trouble_at = _trouble(group, title)
     waiting = group.silent or sum(_at_work(page, around) for page in group.pages) * 2 > len(group.pages)
     return Span(
         group.pages[0].start, end, title, kind_of(title, label, lexicon), label, waiting and not group.dialog,
-        error=bool(trouble), trouble=trouble, dialog=bool(group.dialog),
+        error=bool(trouble), trouble=trouble, trouble_at=trouble_at, dialog=bool(group.dialog),
         points=points, margin=points - (best[1][1] if len(best) > 1 else 0.0), read=read, page=page.number, gap=group.pages[0].gap,
     )  # fmt: skip
 
 
-def _trouble(group: _Group, title: str) -> str:
-    """The line that tells of trouble: in a dialog or a title, or one that came up while the screen was in front."""
+def _trouble(group: _Group, title: str) -> tuple[str, int]:
+    """The line that tells of trouble, and when it came: in a dialog or a title, or while the screen was in front."""
+    start = group.pages[0].start
     if group.dialog:
-        return next((text.text for text in group.dialog if tells_of_trouble(text.text)), "")
+        return next((text.text for text in group.dialog if tells_of_trouble(text.text)), ""), start
     if tells_of_trouble(title):
-        return title
+        return title, start
     first = group.pages[0].said
     for page in group.pages[1:]:
         for text in page.said:
             if tells_of_trouble(text.text) and not any(says_the_same(text.text, other.text) for other in first):
-                return text.text
-    return ""
+                return text.text, page.start
+    return "", 0
 
 
 def kind_of(title: str, label: str, lexicon: Lexicon) -> str:

@@ -81,13 +81,11 @@ class Film:
 
     def _slots(self, since: int) -> Iterator[Frame]:
         kept: tuple[int, VideoFrame] | None = None
-        first: float | None = None
+        start = self._stream.start_time or 0
         for picture in self._pictures(since):
-            time = picture.time
-            if time is None:
+            if picture.pts is None:
                 continue
-            first = time if first is None else first
-            at = round((time - first) * 1000) if not since else round(time * 1000)
+            at = round((picture.pts - start) * self._stream.time_base * 1000)
             if kept is not None and at * LOOKS // 1000 != kept[0] * LOOKS // 1000:
                 yield _frame(*kept)
             if kept is None or at >= kept[0]:
@@ -100,7 +98,7 @@ class Film:
         import av
 
         if since:
-            self._container.seek(since * 1000)
+            self._container.seek(since * 1000 + (self._container.start_time or 0))
         try:
             for packet in self._container.demux(self._stream):
                 try:

@@ -14,36 +14,50 @@ from metrograph.sources.watch.reader import Reader, Reading
 from metrograph.sources.watch.words import language_of
 
 _CONSOLE_READ = 3  # lines of a console that are read: what a machine says while it starts is no screen
-_MOST = (
-    160  # lines of a page that are read, the tallest first: a page of small print has no more, a photograph of text has
-)
+_MOST = 160  # lines of a page that are read, the tallest first: a page of small print has fewer
+_READ_WELL = 0.6  # from here on, small words are taken for those of a language
 
 
-def pages(frames: Iterable[Frame], reader: Reader, seen: Callable[[Still, Page], None] | None = None) -> Iterator[Page]:
-    """The pages of a source. seen: is given every still with its page, while its colours are at hand."""
-    for number, still in enumerate(stills(frames)):
-        page = read_page(still, reader, number)
-        if seen is not None:
-            seen(still, page)
-        yield page
+class Found(msgspec.Struct, frozen=True):
+    """A page as it was found. still: its picture; None where it came as text."""
+
+    page: Page
+    still: Still | None = None
 
 
-def read_page(still: Still, reader: Reader, number: int = 0) -> Page:
+Going = Callable[[int], bool]
+"""Is told how far a source is, in milliseconds; whether to go on."""
+
+
+def found_in_frames(frames: Iterable[Frame], reader: Reader, going: Going) -> Iterator[Found]:
+    """The pages of a source of pictures; it ends when it is not to go on."""
+    for still in stills(_while(frames, going)):
+        yield Found(read_page(still, reader), still)
+
+
+def _while(frames: Iterable[Frame], going: Going) -> Iterator[Frame]:
+    for frame in frames:
+        if not going(frame.at):
+            return
+        yield frame
+
+
+def read_page(still: Still, reader: Reader) -> Page:
     """The page of one still."""
     if is_blank(still.grey):
-        return blank_page(still, number)
+        return blank_page(still)
     lines = find_lines(still.grey)
     if is_console(still.grey, lines):
         lines = lines[:_CONSOLE_READ]
-        return msgspec.structs.replace(page_of(still, lines, reader.read(still.grey, lines), number), console=True)
+        return msgspec.structs.replace(page_of(still, lines, reader.read(still.grey, lines)), console=True)
     lines = sorted(sorted(lines, key=lambda line: -line.height)[:_MOST], key=lambda line: (line.top, line.left))
-    return page_of(still, lines, _read(still, lines, reader), number)
+    return page_of(still, lines, _read(still, lines, reader))
 
 
 def _read(still: Still, lines: list[Line], reader: Reader) -> list[Reading]:
     """What the lines say; once more where they turn out to be in another language."""
     readings = reader.read(still.grey, lines)
-    language = language_of(reading.text for reading in readings if reading.sure > 0.6)
+    language = language_of(reading.text for reading in readings if reading.sure > _READ_WELL)
     if language is None or language == reader.language:
         return readings
     reader.language = language

@@ -1,0 +1,108 @@
+"""Keeps a draft in step with what is seen: what is shown to a person lies on the disk before."""
+
+from __future__ import annotations
+
+import time
+from datetime import timedelta
+from pathlib import Path
+
+from metrograph.cli.environment import Environment
+from metrograph.cli.recording.opening import only_rig
+from metrograph.errors import MetrographError
+from metrograph.log.cues import Cue, Header
+from metrograph.present.wording.figures import counted
+from metrograph.run.cards import Release, Rig
+from metrograph.sources.notes import Notes, TimedNote, read_notes
+from metrograph.sources.protocol import Event
+from metrograph.sources.watch.proposals import Watched, said_at
+from metrograph.sources.watch.scanning import Scan
+from metrograph.sources.watch.spans import Span
+from metrograph.store.local.cards import load_card
+from metrograph.store.local.drafts import open_draft, write_draft
+from metrograph.store.local.files import read_bytes
+from metrograph.store.local.logbook import Logbook, shown_path
+from metrograph.store.local.pictures import keep_picture
+from metrograph.store.local.scans import scan_key
+from metrograph.store.when import begin_time
+
+_PAUSE = 2.0  # seconds between two times that everything is worked out anew
+SURE = 0.9
+"""From here on a proposal is called sure."""
+
+
+class Drafting:
+    """The draft of one source."""
+
+    def __init__(self, book: Logbook, name: str, header: Header, said: list[TimedNote], pictures: bool = True) -> None:
+        self.book, self.name, self.header = book, name, header
+        self._said, self._pictures = said, pictures
+        self._last = 0.0
+        self.events: list[Event] = []
+
+    def propose(self, scan: Scan, last: bool = False) -> bool:
+        """Writes the draft anew from what was seen so far; not at every page. Whether it did."""
+        if not last and time.monotonic() - self._last < _PAUSE:
+            return False
+        spans = scan.spans()
+        watched = Watched(spans, self.book.settings().lexicon, self.name, self._kept(scan, spans) if last else {}, scan.ended)
+        self.events = sorted([*watched.events(), *said_at(self._said)], key=lambda event: event.at or 0)
+        write_draft(self.book, self.name, self.header, tuple(map(proposed, self.events)))
+        self._last = time.monotonic()
+        return True
+
+    def _kept(self, scan: Scan, spans: list[Span]) -> dict[int, str]:
+        if not self._pictures:
+            return {}
+        paths = {span.page: scan.picture(span) for span in spans if span.title or not span.waiting}
+        return {page: keep_picture(self.book, path).path for page, path in paths.items() if path is not None}
+
+    def closing(self) -> str:
+        """What is said when all was gone through."""
+        unsure = sum(event.confidence < SURE for event in self.events)
+        hint = f"; {unsure} of them are unsure" if unsure else ""
+        return (
+            f"\n{counted(len(self.events), 'cue')} proposed in drafts/{self.name}.metro{hint}."
+            f" “metrograph confirm {self.name}” goes through them"
+        )
+
+
+def proposed(event: Event) -> Cue:
+    """A proposal as it stands in a draft."""
+    fields = (*event.cue.fields, ("sure", f"{event.confidence:.2f}"))
+    if event.evidence:
+        fields += (("seen", event.evidence),)
+    return Cue(event.at or 0, event.cue.verb, event.cue.name, event.cue.text, fields)
+
+
+def open_drafting(
+    environment: Environment,
+    book: Logbook,
+    release: str,
+    rig: str | None,
+    begun: str | None,
+    source: Path,
+    length: int | None,
+    captions: Path | None = None,
+    pictures: bool = True,
+) -> Drafting:
+    """The draft of a recording; raises MetrographError when a card is missing or the captions cannot be read."""
+    load_card(book, Release, release)
+    rig = rig or only_rig(book)
+    load_card(book, Rig, rig)
+    said = [] if captions is None else _captions(environment.folder / captions)
+    header = Header(release, rig, _begun(environment, begun, source, length), (("source", source.name), ("scan", scan_key(source))))
+    return Drafting(book, open_draft(book, header), header, said, pictures)
+
+
+def _captions(path: Path) -> list[TimedNote]:
+    return read_notes(read_bytes(path, "captions"), shown_path(path))
+
+
+def _begun(environment: Environment, begun: str | None, source: Path, length: int | None):  # type: ignore[no-untyped-def]
+    """When it began: as it was said, or by the file's last change, less its length."""
+    if begun is not None:
+        return begin_time(environment.started(), begun)
+    from datetime import datetime
+
+    ended = datetime.fromtimestamp(source.stat().st_mtime).astimezone()
+    return (ended - timedelta(milliseconds=length or 0)).replace(microsecond=0)

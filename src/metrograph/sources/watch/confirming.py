@@ -1,0 +1,77 @@
+"""What a person decides about proposals: taken, said better, joined, none at all. A draft is rewritten at every decision."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import msgspec
+
+from metrograph.log.cues import Cue
+from metrograph.log.lexicon import Lexicon
+
+CONFIRMED = "1"
+_OURS = frozenset({"sure", "seen", "x-page"})
+
+
+def sure(cue: Cue) -> float:
+    """How sure a proposal is; what bears no figure was written by a person."""
+    return float(cue.field("sure") or CONFIRMED)
+
+
+def is_confirmed(cue: Cue) -> bool:
+    """Whether a person has decided on it."""
+    return cue.field("sure") in {None, CONFIRMED}
+
+
+def taken(cue: Cue) -> Cue:
+    """A proposal that a person takes as it is."""
+    return _with(cue, sure=CONFIRMED)
+
+
+def retitled(cue: Cue, title: str, lexicon: Lexicon) -> Cue:
+    """A screen with another title; a kind that its new title has anyhow is not said."""
+    kept = tuple(pair for pair in cue.fields if pair[0] != "kind" or pair[1] != lexicon.kind_of(title))
+    return taken(msgspec.structs.replace(cue, text=title, fields=kept))
+
+
+def of_kind(cue: Cue, kind: str, lexicon: Lexicon) -> Cue:
+    """A screen that is for something else."""
+    fields = tuple(pair for pair in cue.fields if pair[0] != "kind")
+    if kind != lexicon.kind_of(cue.text):
+        fields = (("kind", kind), *fields)
+    return taken(msgspec.structs.replace(cue, fields=fields))
+
+
+def no_screen(cue: Cue) -> Cue:
+    """What was taken for a screen was the machine at work."""
+    return Cue(cue.at, "wait", None, "", (("sure", CONFIRMED),))
+
+
+def next_unsure(cues: Sequence[Cue], after: int, bound: float) -> int | None:
+    """The next proposal, by place, that a person has not decided on and that is less sure; None where there is none."""
+    places = [place for place, cue in enumerate(cues) if not is_confirmed(cue) and sure(cue) < bound]
+    return next((place for place in places if place > after), places[0] if places else None)
+
+
+def accepted(cues: Sequence[Cue], bound: float) -> tuple[list[Cue], list[Cue]]:
+    """The proposals that are at least so sure, and the others."""
+    return [cue for cue in cues if sure(cue) >= bound], [cue for cue in cues if sure(cue) < bound]
+
+
+def as_run(cues: Sequence[Cue], checksums: dict[str, str]) -> list[Cue]:
+    """Proposals as cues of a run: how sure they were goes, and what was seen is shown.
+
+    checksums: of the pictures by their paths.
+    """
+    found: list[Cue] = []
+    for cue in cues:
+        found.append(msgspec.structs.replace(cue, fields=tuple(pair for pair in cue.fields if pair[0] not in _OURS)))
+        seen = cue.field("seen")
+        if seen in checksums:
+            found.append(Cue(cue.at, "shot", None, seen, (("sha256", checksums[seen]),)))
+    return found
+
+
+def _with(cue: Cue, **fields: str) -> Cue:
+    kept = tuple(pair for pair in cue.fields if pair[0] not in fields)
+    return msgspec.structs.replace(cue, fields=(*kept, *fields.items()))
