@@ -63,10 +63,14 @@ class Motion:
         self._restlessness: NDArray[np.float32] | None = None
         self._calm_since = self._unrest_since = 0
         self._gap = False
+        self._grey: Grey | None = None
+        self._small: Grey | None = None
 
     def see(self, frame: Frame) -> Still | None:
         """Takes the next frame; gives a still when one is to be read."""
-        small = frame.grey[::_STEP, ::_STEP]
+        # At rest a display gives the same picture again, which is not compared with itself.
+        small = self._small if frame.grey is self._grey and self._small is not None else frame.grey[::_STEP, ::_STEP]
+        self._grey, self._small = frame.grey, small
         if self._read is not None and self._read.shape != small.shape:
             self._forget()
         self._gap = self._gap or frame.gap
@@ -109,7 +113,8 @@ class Motion:
         return moved
 
     def _restless(self) -> Blocks:
-        assert self._restlessness is not None
+        if self._restlessness is None:
+            return np.zeros(_grid(self._looks[-1].small), np.bool_)
         return self._restlessness > _RESTLESS * (1 - _KEEPS**5)
 
     def _differs(self, small: Grey) -> Blocks | None:
