@@ -30,6 +30,7 @@ COMMANDS = {
     "undo": "recording.undo",
     "mend": "logs.mend",
     "status": "recording.status",
+    "watch": "watching.watch",
     "scan": "watching.scan",
     "confirm": "watching.confirm",
     "probe": "recording.probe",

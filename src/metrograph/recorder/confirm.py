@@ -10,7 +10,9 @@ from textual.app import App, ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import Horizontal, Vertical
 from textual.widgets import Input, Static
-from textual_image.widget import Image  # asks the terminal what it can show, so that it is loaded before the screen is taken
+from textual_image.widget import (
+    Image,  # asks the terminal what it can show, so that it is loaded before the screen is taken
+)
 
 from metrograph.errors import MetrographError
 from metrograph.log.lexicon import OTHER

@@ -102,7 +102,9 @@ class Review:
 
         paths = {cue.field("seen"): self.picture(cue) for cue in cues if cue.field("seen")}
         return {
-            seen: hashlib.sha256(read_bytes(path, "picture")).hexdigest() for seen, path in paths.items() if seen and path
+            seen: hashlib.sha256(read_bytes(path, "picture")).hexdigest()
+            for seen, path in paths.items()
+            if seen and path
         }
 
     def _remember(self, cues: list[Cue]) -> None:

@@ -33,7 +33,9 @@ def confirm(
     ctx: typer.Context,
     draft: Annotated[
         str | None,
-        typer.Argument(metavar="[DRAFT]", autocompletion=complete_draft, help="May be left out where there is one only."),
+        typer.Argument(
+            metavar="[DRAFT]", autocompletion=complete_draft, help="May be left out where there is one only."
+        ),
     ] = None,
     accept: Annotated[
         float | None,

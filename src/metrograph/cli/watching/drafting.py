@@ -2,30 +2,31 @@
 
 from __future__ import annotations
 
+import hashlib
 import time
-from datetime import timedelta
+from datetime import datetime, timedelta
 from pathlib import Path
 
 from metrograph.cli.environment import Environment
 from metrograph.cli.recording.opening import only_rig
-from metrograph.errors import MetrographError
 from metrograph.log.cues import Cue, Header
 from metrograph.present.wording.figures import counted
 from metrograph.run.cards import Release, Rig
-from metrograph.sources.notes import Notes, TimedNote, read_notes
+from metrograph.sources.notes import TimedNote, read_notes
 from metrograph.sources.protocol import Event
 from metrograph.sources.watch.proposals import Watched, said_at
 from metrograph.sources.watch.scanning import Scan
 from metrograph.sources.watch.spans import Span
 from metrograph.store.local.cards import load_card
-from metrograph.store.local.drafts import open_draft, write_draft
+from metrograph.store.local.drafts import new_draft, open_draft, write_draft
 from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import Logbook, shown_path
 from metrograph.store.local.pictures import keep_picture
-from metrograph.store.local.scans import scan_key
+from metrograph.store.local.scans import folder_of, scan_key
 from metrograph.store.when import begin_time
 
-_PAUSE = 2.0  # seconds between two times that everything is worked out anew
+_PAUSE = 0.5  # seconds between two times that everything is worked out anew
+_SHARE = 20  # times as long as that takes: so much longer is waited, so that a day of watching costs as little as its first hour
 SURE = 0.9
 """From here on a proposal is called sure."""
 
@@ -36,18 +37,22 @@ class Drafting:
     def __init__(self, book: Logbook, name: str, header: Header, said: list[TimedNote], pictures: bool = True) -> None:
         self.book, self.name, self.header = book, name, header
         self._said, self._pictures = said, pictures
-        self._last = 0.0
+        self._last = self._took = 0.0
         self.events: list[Event] = []
 
     def propose(self, scan: Scan, last: bool = False) -> bool:
         """Writes the draft anew from what was seen so far; not at every page. Whether it did."""
-        if not last and time.monotonic() - self._last < _PAUSE:
+        if not last and time.monotonic() - self._last < _PAUSE + _SHARE * self._took:
             return False
+        began = time.monotonic()
         spans = scan.spans()
-        watched = Watched(spans, self.book.settings().lexicon, self.name, self._kept(scan, spans) if last else {}, scan.ended)
+        watched = Watched(
+            spans, self.book.settings().lexicon, self.name, self._kept(scan, spans) if last else {}, scan.ended
+        )
         self.events = sorted([*watched.events(), *said_at(self._said)], key=lambda event: event.at or 0)
         write_draft(self.book, self.name, self.header, tuple(map(proposed, self.events)))
         self._last = time.monotonic()
+        self._took = self._last - began
         return True
 
     def _kept(self, scan: Scan, spans: list[Span]) -> dict[int, str]:
@@ -86,23 +91,42 @@ def open_drafting(
     pictures: bool = True,
 ) -> Drafting:
     """The draft of a recording; raises MetrographError when a card is missing or the captions cannot be read."""
+    rig = _cards(book, release, rig)
+    said = [] if captions is None else _captions(environment.folder / captions)
+    header = Header(release, rig, _begun(environment, begun, source, length), _lines(source.name, scan_key(source)))
+    return Drafting(book, open_draft(book, header), header, said, pictures)
+
+
+def live_drafting(
+    environment: Environment, book: Logbook, release: str, rig: str | None, source: str, pictures: bool
+) -> tuple[Drafting, Path]:
+    """The draft of what is watched from now on, and where its pages are kept."""
+    rig = _cards(book, release, rig)
+    begun = environment.present().wall
+    key = hashlib.sha256(f"{source}\0{begun.isoformat()}".encode()).hexdigest()[:16]
+    header = Header(release, rig, begun.replace(microsecond=0), _lines(source, key))
+    return Drafting(book, new_draft(book, header), header, [], pictures), folder_of(book, key)
+
+
+def _cards(book: Logbook, release: str, rig: str | None) -> str:
+    """The rig; raises MetrographError when a card is missing."""
     load_card(book, Release, release)
     rig = rig or only_rig(book)
     load_card(book, Rig, rig)
-    said = [] if captions is None else _captions(environment.folder / captions)
-    header = Header(release, rig, _begun(environment, begun, source, length), (("source", source.name), ("scan", scan_key(source))))
-    return Drafting(book, open_draft(book, header), header, said, pictures)
+    return rig
+
+
+def _lines(source: str, key: str) -> tuple[tuple[str, str], ...]:
+    return (("source", source), ("scan", key))
 
 
 def _captions(path: Path) -> list[TimedNote]:
     return read_notes(read_bytes(path, "captions"), shown_path(path))
 
 
-def _begun(environment: Environment, begun: str | None, source: Path, length: int | None):  # type: ignore[no-untyped-def]
+def _begun(environment: Environment, begun: str | None, source: Path, length: int | None) -> datetime:
     """When it began: as it was said, or by the file's last change, less its length."""
     if begun is not None:
         return begin_time(environment.started(), begun)
-    from datetime import datetime
-
     ended = datetime.fromtimestamp(source.stat().st_mtime).astimezone()
     return (ended - timedelta(milliseconds=length or 0)).replace(microsecond=0)

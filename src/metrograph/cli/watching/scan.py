@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import signal
-from collections.abc import Iterator
-from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -14,6 +11,7 @@ from metrograph.cli.environment import Environment, environment_of
 from metrograph.cli.options import JsonOption, LogbookOption, command_app, complete_release, examples
 from metrograph.cli.recording.opening import BegunOption, RigOption
 from metrograph.cli.watching.drafting import Drafting, open_drafting
+from metrograph.cli.watching.interrupts import interruptible
 from metrograph.log.lexicon import load_lexicon
 from metrograph.log.quantities.times import show_moment
 from metrograph.sources.watch.needs import check_watch
@@ -35,7 +33,9 @@ app = command_app()
 )
 def scan(
     ctx: typer.Context,
-    file: Annotated[Path, typer.Argument(metavar="FILE", help="A film, a folder of pictures, or a terminal's recording.")],
+    file: Annotated[
+        Path, typer.Argument(metavar="FILE", help="A film, a folder of pictures, or a terminal's recording.")
+    ],
     release: Annotated[
         str | None,
         typer.Argument(metavar="[RELEASE]", autocompletion=complete_release, help="Write a draft for this release."),
@@ -88,7 +88,7 @@ def scan(
 
 def _go_through(environment: Environment, source: Recording, scan: Scan, name: str, drafting: Drafting | None) -> None:
     """From where it was left to the end, or until a person interrupts; the draft follows."""
-    with _interruptible() as asked, environment.progress(f"Going through {name}") as tell:
+    with interruptible() as asked, environment.progress(f"Going through {name}") as tell:
 
         def going(at: int) -> bool:
             scan.end = max(scan.end, at)
@@ -105,14 +105,3 @@ def _go_through(environment: Environment, source: Recording, scan: Scan, name: s
             drafting.propose(scan, last=True)
     if asked:
         environment.warn(f"{name} was gone through to {show_moment(scan.end / 1000)}; the same command goes on there")
-
-
-@contextmanager
-def _interruptible() -> Iterator[list[int]]:
-    """Gives a list that is empty until a person interrupts; what was found is kept then."""
-    asked: list[int] = []
-    before = signal.signal(signal.SIGINT, lambda number, _: asked.append(number))
-    try:
-        yield asked
-    finally:
-        signal.signal(signal.SIGINT, before)

@@ -53,7 +53,9 @@ class _Terminal:
         from metrograph.sources.watch.terminal.pages import found_in_text
         from metrograph.sources.watch.terminal.recordings import read_recording
 
-        return (found for found in found_in_text(read_recording(self._path, self._timing), going) if found.page.at > since)
+        return (
+            found for found in found_in_text(read_recording(self._path, self._timing), going) if found.page.at > since
+        )
 
 
 def open_source(path: Path, timing: Path | None = None) -> Recording:

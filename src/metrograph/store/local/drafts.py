@@ -56,10 +56,16 @@ def read_draft(book: Logbook, name: str) -> Log:
 def open_draft(book: Logbook, header: Header) -> str:
     """The name of the draft of a release and a source: that which is there, or the next."""
     _make_folder(book)
+    for name in draft_names(book):
+        if split_run(name)[0] == header.release and _same_source(read_draft(book, name).header, header):
+            return name
+    return new_draft(book, header)
+
+
+def new_draft(book: Logbook, header: Header) -> str:
+    """The name of a new draft of a release: the next that no run and no other draft has."""
+    _make_folder(book)
     with locked(book.path / _FOLDER):
-        for name in draft_names(book):
-            if split_run(name)[0] == header.release and _same_source(read_draft(book, name).header, header):
-                return name
         taken = [split_run(name)[1] for name in (*draft_names(book), *book.run_names(header.release))]
         name = f"{header.release}-{max(taken, default=0) + 1}"
         create(draft_path(book, name), whole_text(Log(name, header), any_terms))

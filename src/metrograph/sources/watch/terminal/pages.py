@@ -42,7 +42,9 @@ class _Terminal:
 
     @property
     def full_screen(self) -> bool:
-        cells = sum(cell.bg != "default" or cell.reverse for row in self.screen.buffer.values() for cell in row.values())
+        cells = sum(
+            cell.bg != "default" or cell.reverse for row in self.screen.buffer.values() for cell in row.values()
+        )
         return cells > _FULL * self.screen.columns * self.screen.lines
 
 

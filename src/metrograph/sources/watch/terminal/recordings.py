@@ -44,7 +44,7 @@ def _cast(path: Path) -> Iterator[Output]:
                 continue
             event = _json(path, number, line)
             if not (isinstance(event, list) and len(event) >= 3 and isinstance(event[0], int | float)):
-                raise MetrographError(f"{path.name}:{number}: this is no event; expected: [seconds, \"o\", text]")
+                raise MetrographError(f'{path.name}:{number}: this is no event; expected: [seconds, "o", text]')
             # Version 3 says how long after the event before, version 2 how long after the beginning.
             now = now + float(event[0]) if version == 3 else float(event[0])
             if event[1] == "o":
