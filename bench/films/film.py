@@ -10,7 +10,7 @@ import msgspec
 import numpy as np
 
 from bench.films.painter import Screen, paint
-from bench.films.story import Story
+from bench.films.story import Shown, Story
 from bench.films.themes import Theme
 
 
@@ -25,6 +25,13 @@ class Filmed(msgspec.Struct, frozen=True):
 def write_film(theme: Theme, seed: int, path: Path) -> Story:
     """Films a story in a look; the truth lies beside it as JSON. Times are on a grid of the look's frames a second."""
     story = Story(theme, seed)
+    film(theme, story.shown, story.now, path)
+    path.with_suffix(".json").write_bytes(msgspec.json.encode(Filmed(theme, story.now, list(story.truths))))
+    return story
+
+
+def film(theme: Theme, shown: list[Shown], seconds: float, path: Path) -> None:
+    """Films what is to be seen from moment to moment."""
     with av.open(str(path), "w") as container:
         stream = container.add_stream("libx264", rate=theme.rate)
         stream.width, stream.height, stream.pix_fmt = *theme.size, "yuv420p"
@@ -32,11 +39,11 @@ def write_film(theme: Theme, seed: int, path: Path) -> Story:
         stream.codec_context.time_base = Fraction(1, theme.rate)
         place, painted = 0, None
         last: Screen | None = None
-        for number in range(int(story.now * theme.rate)):
-            while place + 1 < len(story.shown) and story.shown[place + 1][0] <= number / theme.rate:
+        for number in range(int(seconds * theme.rate)):
+            while place + 1 < len(shown) and shown[place + 1][0] <= number / theme.rate:
                 place += 1
-            if story.shown[place][1] != last or painted is None:
-                last = story.shown[place][1]
+            if shown[place][1] != last or painted is None:
+                last = shown[place][1]
                 painted = av.VideoFrame.from_ndarray(np.asarray(paint(theme, last)), format="rgb24").reformat(
                     format="yuv420p"
                 )
@@ -45,5 +52,3 @@ def write_film(theme: Theme, seed: int, path: Path) -> Story:
                 container.mux(packet)
         for packet in stream.encode(None):
             container.mux(packet)
-    path.with_suffix(".json").write_bytes(msgspec.json.encode(Filmed(theme, story.now, list(story.truths))))
-    return story

@@ -37,6 +37,7 @@ class Screen(msgspec.Struct, frozen=True):
     minute: int = 0
     pointer: tuple[int, int] | None = None
     black: bool = False
+    desktop: bool = False
     console: tuple[str, ...] = ()
 
 
@@ -46,6 +47,8 @@ def paint(theme: Theme, screen: Screen) -> Image.Image:
     painter = _Painter(theme, screen, ImageDraw.Draw(image))
     if screen.console:
         painter.console()
+    elif screen.desktop:
+        painter.desktop()
     elif not screen.black:
         painter.page()
     return image
@@ -81,6 +84,16 @@ class _Painter:
         if screen.pointer:
             x, y = screen.pointer
             self.draw.polygon([(x, y), (x, y + 16), (x + 5, y + 12), (x + 11, y + 11)], (0, 0, 0), (255, 255, 255))
+
+    def desktop(self) -> None:
+        """A desktop with nothing open: its panel, a clock, two icons."""
+        theme, (width, height) = self.theme, self.theme.size
+        self.draw.rectangle((0, height - 36, width, height), theme.accent)
+        self.text(12, height - 30, "Larkmoor", (255, 255, 255))
+        self.text(width - 70, height - 30, f"10:{self.screen.minute:02d}", (255, 255, 255))
+        for place, name in enumerate(("Home", "Wastebasket")):
+            self.draw.rounded_rectangle((40, 40 + place * 110, 100, 100 + place * 110), 8, theme.ground)
+            self.text(34, 106 + place * 110, name, _against(theme.desk))
 
     def console(self) -> None:
         theme = self.theme

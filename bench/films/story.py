@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import random
-from collections.abc import Iterator
 
 import msgspec
 from msgspec.structs import replace
@@ -51,6 +50,7 @@ class Story:
         self.now += seconds
 
     def tell(self) -> None:
+        """The whole installation."""
         chance = self.chance
         before = [
             kind
@@ -84,6 +84,7 @@ class Story:
         self.truths.append(Truth(start, self.now, "", "", waiting=True))
 
     def wait_black(self) -> None:
+        """Nothing to be seen for a while."""
         start = self.now
         self.show(Screen(black=True), self.chance.uniform(2, 4))
         self.truths.append(Truth(start, self.now, "", "", waiting=True))
@@ -112,10 +113,10 @@ class Story:
         self.seen.add(kind)
 
     def answer(self, screen: Screen) -> None:
+        """Looking, answering, and what goes wrong."""
         chance = self.chance
         self.show(screen, chance.uniform(1.2, 4))
-        for screen in self.moves(screen):  # noqa: B020  # each goes on from the one before
-            pass
+        screen = self.move(screen)
         if screen.kind in {"account", "host", "network"} and chance.random() < 0.4:
             start = self.now
             self.show(replace(screen, error=chance.choice(self.tongue.error)), chance.uniform(1.5, 3))
@@ -126,12 +127,12 @@ class Story:
             self.truths.append(Truth(start, self.now, self.tongue.sure[0], "", dialog=True))
         self.show(screen, chance.uniform(0.3, 1))
 
-    def moves(self, screen: Screen) -> Iterator[Screen]:
-        """What a person does on it, each with the screen as it stands then."""
+    def move(self, screen: Screen) -> Screen:
+        """What a person does on it; gives the screen as it stands then."""
         chance = self.chance
         if screen.pointer:
             for _ in range(chance.randrange(4)):
-                x, y = screen.pointer or (0, 0)
+                x, y = screen.pointer
                 screen = replace(screen, pointer=(x + chance.randint(-40, 40), y + chance.randint(-40, 40)))
                 self.show(screen, 0.15)
         if screen.control == "fields":
@@ -151,9 +152,10 @@ class Story:
         elif screen.control in {"radios", "checks"}:
             screen = replace(screen, picked=chance.randrange(len(screen.items)))
             self.show(screen, 0.8)
-        yield screen
+        return screen
 
     def copy(self, screen: Screen) -> None:
+        """Waiting, with slides or without."""
         slides = self.tongue.slides if self.chance.random() < 0.6 else ("",)
         steps = self.chance.randrange(30, 60)
         for step in range(steps):

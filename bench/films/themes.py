@@ -57,8 +57,10 @@ def faces() -> tuple[tuple[str, str], ...]:
         (own / "DejaVuSans.ttf", own / "DejaVuSans-Bold.ttf"),
         (own / "DejaVuSerif.ttf", own / "DejaVuSerif-Bold.ttf"),
     ]
-    for name in ("liberation/LiberationSans", "noto/NotoSans", "open-sans/OpenSans", "lato/Lato"):
-        pairs.append((Path(f"{_FOUND}/{name}-Regular.ttf"), Path(f"{_FOUND}/{name}-Bold.ttf")))
+    pairs += [
+        (Path(f"{_FOUND}/{name}-Regular.ttf"), Path(f"{_FOUND}/{name}-Bold.ttf"))
+        for name in ("liberation/LiberationSans", "noto/NotoSans", "open-sans/OpenSans", "lato/Lato")
+    ]
     return tuple((str(one), str(two)) for one, two in pairs if one.exists() and two.exists())
 
 

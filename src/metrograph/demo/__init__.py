@@ -9,6 +9,9 @@ from pathlib import Path
 from metrograph.errors import MetrographError, NotWritableError
 from metrograph.store.local.logbook import MARK, Logbook, make_logbook
 
+RECORDINGS = "recordings"
+"""Where in the demo logbook the recordings lie: a film with its captions, and what a terminal recorded."""
+
 
 def copy_demo(path: Path, force: bool = False) -> Logbook:
     """Copies the demo logbook into a folder.
@@ -25,13 +28,16 @@ def copy_demo(path: Path, force: bool = False) -> Logbook:
     make_logbook(path)
     try:
         for group in ("", "releases", "rigs", "runs"):
-            for file in _files(group):
+            for file in _files("logbook", group):
                 (path / group / file.name).write_bytes(file.read_bytes())
+        (path / RECORDINGS).mkdir(exist_ok=True)
+        for file in _files(RECORDINGS):
+            (path / RECORDINGS / file.name).write_bytes(file.read_bytes())
     except OSError as error:
         raise NotWritableError(f"{path} cannot be written: {error.strerror}") from error
     return Logbook(path)
 
 
-def _files(group: str) -> list[Traversable]:
-    folder = resources.files("metrograph.demo") / "logbook" / group
+def _files(*folders: str) -> list[Traversable]:
+    folder = resources.files("metrograph.demo").joinpath(*folders)
     return sorted((file for file in folder.iterdir() if file.is_file()), key=lambda file: file.name)

@@ -2,43 +2,89 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Annotated
 
 import typer
 
-from metrograph.cli.environment import environment_of
+from metrograph.cli.environment import Environment, environment_of
 from metrograph.cli.options import command_app, examples
-from metrograph.store.local.logbook import shown_path
+from metrograph.store.local.logbook import Logbook, shown_path
 
 app = command_app()
 _SHOWN = ("larkmoor-7.0-heron", "larkmoor-8.0-heron", "larkmoor-9.0-beta-heron")
+_FILMED = "larkmoor-9.0-heron"
+_BESIDE = ("larkmoor-8.0-heron", "larkmoor-9.0-beta-heron", _FILMED)
 
 
-@app.command(epilog=examples("metrograph demo", "metrograph demo /tmp/workshop --force"))
+@app.command(epilog=examples("metrograph demo", "metrograph demo /tmp/workshop --force", "metrograph demo --no-scan"))
 def demo(
     ctx: typer.Context,
     folder: Annotated[Path, typer.Argument(metavar="[DIR]", help="Where to put it.")] = Path("metrograph-demo"),
     force: Annotated[bool, typer.Option("--force", help="Write over the files of an earlier demo.")] = False,
+    scan: Annotated[bool, typer.Option("--scan/--no-scan", help="Go through the recording in it as well.")] = True,
 ) -> None:
-    """Make a made-up logbook and compare three releases in it."""
+    """Make a made-up logbook, take a run from the recording in it, and compare three releases.
+
+    Going through the recording needs the extra for watching; without it, releases are compared that were written down.
+    """
+    from metrograph.demo import copy_demo
+    from metrograph.sources.watch.needs import is_there
+
+    environment = environment_of(ctx)
+    book = copy_demo(environment.folder / folder, force)
+    where = shown_path(book.path)
+    environment.say(f"{where}: a logbook with {len(book.run_names())} recorded installations, all made up")
+    if scan and is_there():
+        _scan_film(environment, book, where)
+        _compare(environment, book, where, _BESIDE)
+        return
+    if scan:
+        environment.warn("to see it take a run from a recording: pip install 'metrograph[watch]'")
+    _compare(environment, book, where, _SHOWN)
+
+
+def _scan_film(environment: Environment, book: Logbook, where: str) -> None:
+    """Goes through the film in front of the user, and takes what is sure."""
+    from metrograph.cli.watching.scan import Recorded, go_through
+    from metrograph.demo import RECORDINGS
+    from metrograph.present.report.seen import seen_report
+    from metrograph.recorder.review import BOUND, Review
+    from metrograph.sources.watch.seen import seen_of
+
+    film = book.path / RECORDINGS / f"{_FILMED}.mp4"
+    captions = film.with_suffix(".vtt")
+    environment.say(f"metrograph scan {shown_path(film)} {_FILMED} --rig bench-vm --captions {shown_path(captions)}")
+    environment.out.flush()
+    recorded = Recorded(film, begun="2026-11-14T10:02:00+00:00", captions=captions)
+    drafting, found = go_through(environment, book, recorded, _FILMED, "bench-vm")
+    environment.print("\n")
+    environment.show(seen_report(seen_of(film.name, found.spans(), found.end)))
+    if drafting is None:
+        return
+    review = Review(book, drafting.name)
+    written, left = review.finish(BOUND, environment.started())
+    environment.print("\n")
+    environment.say(f"metrograph confirm {drafting.name} --accept {BOUND:g} --logbook {where}")
+    environment.say(f"{drafting.name}: {written} cues written, {left} that are less sure stay in its draft")
+    environment.print("\n")
+
+
+def _compare(environment: Environment, book: Logbook, where: str, names: Sequence[str]) -> None:
+    """Compares releases on the terminal and draws their timelines."""
     from metrograph.cli.reviewing.compare import show_comparison
     from metrograph.cli.reviewing.sides import read_compared
-    from metrograph.demo import copy_demo
     from metrograph.ledgers.comparison import compare
     from metrograph.present.charts.layouts.lanes import lay_lanes
     from metrograph.present.charts.registry import CHARTS
     from metrograph.store.local.files import replace_bytes
 
-    environment = environment_of(ctx)
-    book = copy_demo(environment.folder / folder, force)
-    compared = read_compared(environment, book.path, _SHOWN)
+    compared = read_compared(environment, book.path, names)
     lanes = lay_lanes(compared.runs)
-    replace_bytes(book.path / "lanes.png", CHARTS["lanes"].draw(lanes, " against ".join(_SHOWN), "png"))
-    where = shown_path(book.path)
-    environment.say(f"{where}: a logbook with {len(book.run_names())} recorded installations, all made up")
+    replace_bytes(book.path / "lanes.png", CHARTS["lanes"].draw(lanes, " against ".join(names), "png"))
     environment.say(f"{where}/lanes.png: the same timelines as below, drawn")
-    environment.say(f"metrograph compare {' '.join(_SHOWN)} --logbook {where}")
+    environment.say(f"metrograph compare {' '.join(names)} --logbook {where}")
     environment.print("\n")
     show_comparison(environment, compare(compared.sides, compared.background), lanes, compared.names)
     environment.print("\n")

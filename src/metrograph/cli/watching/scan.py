@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
+import msgspec
 import typer
 
 from metrograph.cli.environment import Environment, environment_of
@@ -15,6 +16,7 @@ from metrograph.cli.watching.interrupts import interruptible
 from metrograph.log.lexicon import load_lexicon
 from metrograph.log.quantities.times import show_moment
 from metrograph.sources.watch.needs import check_watch
+from metrograph.store.local.logbook import Logbook
 from metrograph.store.local.scans import scan_folder
 
 if TYPE_CHECKING:
@@ -58,32 +60,58 @@ def scan(
     With a RELEASE, it is proposed as a draft in the logbook, which “metrograph confirm” turns into a run; a draft is
     in no comparison. Interrupted, it keeps what it has found, and goes on there the next time.
     """
-    check_watch()
-    from metrograph.sources.watch.looks import Looks, load_looks
-    from metrograph.sources.watch.open_source import open_source
-    from metrograph.sources.watch.scanning import Scan
+    from metrograph.present.report.seen import seen_report
     from metrograph.sources.watch.seen import seen_of
 
     environment = environment_of(ctx)
     path = environment.folder / file
-    source = open_source(path, None if timing is None else environment.folder / timing)
     book = environment.logbook(logbook) if release is not None else environment.logbook_or_none(logbook)
-    drafting = None
-    if book is not None and release is not None:
-        drafting = open_drafting(environment, book, release, rig, begun, path, source.length, captions, pictures)
-    lexicon = book.settings().lexicon if book else load_lexicon()
-    folder = scan_folder(book, path, anew) if drafting and book else None
-    scan = Scan(lexicon, folder, pictures, Looks(load_looks(book)) if book else None)
-    _go_through(environment, source, scan, file.name, drafting)
-    spans = scan.spans()
+    recorded = Recorded(path, None if timing is None else environment.folder / timing, begun, captions, pictures, anew)
+    drafting, scan = go_through(environment, book, recorded, release, rig)
+    seen = seen_of(file.name, scan.spans(), scan.end)
     if json:
-        environment.show_json(seen_of(file.name, spans, scan.end))
+        environment.show_json(seen)
         return
-    from metrograph.present.report.seen import seen_report
-
-    environment.show(seen_report(seen_of(file.name, spans, scan.end)))
+    environment.show(seen_report(seen))
     if drafting:
         environment.say(drafting.closing())
+
+
+class Recorded(msgspec.Struct, frozen=True):
+    """What is to be gone through, and how.
+
+    timing: what lies beside a file of ``script``; begun, captions: what is known of it; pictures: whether they are kept.
+    anew: from its beginning, whatever was found before.
+    """
+
+    path: Path
+    timing: Path | None = None
+    begun: str | None = None
+    captions: Path | None = None
+    pictures: bool = True
+    anew: bool = False
+
+
+def go_through(
+    environment: Environment, book: Logbook | None, recorded: Recorded, release: str | None, rig: str | None
+) -> tuple[Drafting | None, Scan]:
+    """Goes through a recording, with a draft where a release is named; raises MetrographError when it cannot be."""
+    check_watch()
+    from metrograph.sources.watch.looks import Looks, load_looks
+    from metrograph.sources.watch.open_source import open_source
+    from metrograph.sources.watch.scanning import Scan
+
+    source = open_source(recorded.path, recorded.timing)
+    drafting = folder = None
+    if book is not None and release is not None:
+        drafting = open_drafting(
+            environment, book, release, rig, recorded.begun, recorded.path, source.length, recorded.captions, recorded.pictures
+        )
+        folder = scan_folder(book, recorded.path, recorded.anew)
+    lexicon = book.settings().lexicon if book else load_lexicon()
+    scan = Scan(lexicon, folder, recorded.pictures, Looks(load_looks(book)) if book else None)
+    _go_through(environment, source, scan, recorded.path.name, drafting)
+    return drafting, scan
 
 
 def _go_through(environment: Environment, source: Recording, scan: Scan, name: str, drafting: Drafting | None) -> None:

@@ -20,6 +20,7 @@ READ = 0.45
 _BLANK = 0.9998  # part of the picture in one shade: a cursor may blink in it, and a word is more
 _DARK = 24  # of 255: consoles are black, which is 16 in most films; dark pages are lighter
 _CONSOLE_LINES = 8  # a greeting has fewer
+_BLACK, _VERY_LEFT = 0.97, 80  # of a console's picture; pixels, as some begin with a time in brackets
 _ONE_FACE = 1.6  # times the usual height of letters: a console has no headings
 _AT_LEFT = 0.12  # of the width: where consoles begin their lines, some after a time in brackets
 _COLUMN, _STEPS = 6, 3  # pixels by which left edges or middles of a column may differ; lines that make it a list
@@ -62,6 +63,7 @@ class Page(msgspec.Struct, frozen=True):
     moving: whether it never stood; restless: the part of it, 0 to 1, that changes by itself.
     changed: the box in pixels (left, top, right, bottom) in which it differs from the page before.
     gap: whether the source was away before it; number: which still of its source it is, from 0.
+    asks: whether it is a question of a program that asks line by line.
     """
 
     start: int
@@ -75,6 +77,7 @@ class Page(msgspec.Struct, frozen=True):
     changed: tuple[int, int, int, int] = (0, 0, 0, 0)
     gap: bool = False
     number: int = 0
+    asks: bool = False
 
     @property
     def said(self) -> list[Text]:
@@ -90,11 +93,15 @@ def is_blank(grey: Grey) -> bool:
 
 
 def is_console(grey: Grey, lines: Sequence[Line]) -> bool:
-    """Whether a picture is a black screen with lines that begin at its left."""
-    if len(lines) < _CONSOLE_LINES or np.median(grey[::4, ::4]) > _DARK:
+    """Whether a picture is a black screen with lines of one face that begin at its left."""
+    if not lines or np.median(grey[::4, ::4]) > _DARK:
         return False
     at_left = sum(line.left <= _AT_LEFT * grey.shape[1] for line in lines)
     one_face = max(line.tall for line in lines) <= _ONE_FACE * sorted(line.tall for line in lines)[len(lines) // 2]
+    if len(lines) < _CONSOLE_LINES:
+        # A few lines may be anything, unless there is nothing else and they stand at the very left.
+        black = float((grey[::4, ::4] <= _DARK).mean())
+        return at_left == len(lines) and one_face and black >= _BLACK and min(line.left for line in lines) < _VERY_LEFT
     return at_left >= 0.8 * len(lines) and one_face
 
 
@@ -107,8 +114,6 @@ def page_of(still: Still, lines: Sequence[Line], readings: Sequence[Reading], nu
         still.at,
         (width, height),
         texts,
-        blank=not texts,
-        console=is_console(still.grey, lines),
         moving=still.moving,
         restless=float(still.restless.mean()),
         changed=_box(still),

@@ -32,6 +32,7 @@ class Span(msgspec.Struct, frozen=True):
     """A screen, or a wait, as it was seen.
 
     start, end: milliseconds; waiting: whether the machine was at work; title: empty where unknown; label: the sentence below.
+    pressed: whether there was a button on it.
     points, margin: how much speaks for the title, and how much more than for the next line; read: how sure its reading is.
     returns: whether it was in front before; error: whether trouble was told on it, in which words, and when they came up; dialog: whether it lay over another.
     page: number of the still that shows it best; gap: whether the source was away before it.
@@ -49,6 +50,7 @@ class Span(msgspec.Struct, frozen=True):
     trouble: str = ""
     trouble_at: int = 0
     dialog: bool = False
+    pressed: bool = True
     points: float = 0.0
     margin: float = 0.0
     read: float = 0.0
@@ -343,7 +345,7 @@ def _span(group: _Group, end: int, lexicon: Lexicon, around: Surround) -> Span:
     return Span(
         group.pages[0].start, end, title, kind_of(title, label, lexicon), label, waiting and not group.dialog,
         error=bool(trouble), trouble=trouble, trouble_at=trouble_at, dialog=bool(group.dialog),
-        points=points, margin=points - (best[1][1] if len(best) > 1 else 0.0), read=read, page=page.number, gap=group.pages[0].gap,
+        pressed=any(page.asks or any(text.button for text in page.said) for page in group.pages), points=points, margin=points - (best[1][1] if len(best) > 1 else 0.0), read=read, page=page.number, gap=group.pages[0].gap,
     )  # fmt: skip
 
 

@@ -7,6 +7,7 @@ from metrograph.sources.watch.spans import Span
 # Evidence, as ``evidence`` weighs it, against the part of titles that were right: a monotone regression over the painted
 # looks 300 to 339 (bench/watching.py, “calibrate”); no rule was set on them.
 _STEPS = ((-9.0, 0.05), (0.3, 0.35), (0.9, 0.6), (1.4, 0.8), (1.8, 0.92), (2.4, 0.97), (4.0, 0.99))
+_NO_BUTTON = 1.0  # off where nothing can be pressed: a desktop has lines, and none of them is a title
 UNKNOWN = 0.5
 """Below it a screen is said to be there, and its title is not."""
 WAIT = 0.9
@@ -15,7 +16,8 @@ WAIT = 0.9
 
 def evidence(span: Span) -> float:
     """What speaks for a title: its points, how far the next line is behind, how well it was read."""
-    return 0.5 * min(span.points, 3.0) + 0.5 * min(span.margin, 1.5) + 2.0 * (span.read - 0.9)
+    unpressed = _NO_BUTTON if not span.pressed and not span.waiting else 0.0
+    return -unpressed + 0.5 * min(span.points, 3.0) + 0.5 * min(span.margin, 1.5) + 2.0 * (span.read - 0.9)
 
 
 def sure_of(span: Span) -> float:

@@ -50,6 +50,8 @@ def read_page(still: Still, reader: Reader) -> Page:
     if is_console(still.grey, lines):
         lines = lines[:_CONSOLE_READ]
         return msgspec.structs.replace(page_of(still, lines, reader.read(still.grey, lines)), console=True)
+    if not lines:
+        return blank_page(still)
     lines = sorted(sorted(lines, key=lambda line: -line.height)[:_MOST], key=lambda line: (line.top, line.left))
     return page_of(still, lines, _read(still, lines, reader))
 

@@ -66,8 +66,9 @@ def found_in_text(outputs: Iterable[Output], going: Going) -> Iterator[Found]:
 
 def _page(terminal: _Terminal, start: int) -> Page:
     size = (terminal.screen.columns * _WIDE, terminal.screen.lines * _TALL)
-    texts = _texts(terminal) if terminal.full_screen else _prompt(terminal)
-    return Page(start, start + _CALM, size, tuple(texts), blank=not texts, changed=(0, 0, *size))
+    full = terminal.full_screen
+    texts = tuple(_texts(terminal) if full else _prompt(terminal))
+    return Page(start, start + _CALM, size, texts, blank=not texts, changed=(0, 0, *size), asks=not full and bool(texts))
 
 
 def _texts(terminal: _Terminal) -> list[Text]:
