@@ -33,12 +33,13 @@ class _Story:
         if screen.pointer is None and not (screen.black or screen.console):
             for step in range(2):
                 self.pointer = (self.pointer[0] - 30 * (-1) ** len(self.shown), self.pointer[1] + 8 - 5 * step)
-                self._add(replace(screen, pointer=self.pointer), 0.5)
+                self.add(replace(screen, pointer=self.pointer), 0.5)
             seconds -= 1.0
             screen = replace(screen, pointer=self.pointer)
-        self._add(screen, seconds)
+        self.add(screen, seconds)
 
-    def _add(self, screen: Screen, seconds: float) -> None:
+    def add(self, screen: Screen, seconds: float) -> None:
+        """Something to be seen, as it is."""
         self.shown.append((self.now, replace(screen, minute=10 + int(self.now // 60) % 50)))
         self.now += seconds
 
@@ -50,40 +51,99 @@ class _Story:
         self.show(Screen(black=True), seconds - 12)
 
 
-def _page(title: str, steps: tuple[str, ...], label: str, items: tuple[str, ...], control: str, picked: int = 0) -> Screen:
+def _page(
+    title: str, steps: tuple[str, ...], label: str, items: tuple[str, ...], control: str, picked: int = 0
+) -> Screen:
     return Screen(title, title, label, items, control, steps.index(title) if title in steps else 0, steps, picked)
 
 
 def tell() -> _Story:
     """The installation from power-on to the end of the tour."""
     story = _Story()
-    story.show(_page("Boot menu", (), "Press Enter to start.", ("Start the live session", "Check the medium", "Memory test"), "list"), 6)
+    story.show(
+        _page(
+            "Boot menu",
+            (),
+            "Press Enter to start.",
+            ("Start the live session", "Check the medium", "Memory test"),
+            "list",
+        ),
+        6,
+    )
     story.boot(54)
     story.show(Screen(desktop=True), 30)
-    language = _page("Language", _BEFORE, "In which language should the system speak?", ("English (UK)", "English (US)", "Deutsch", "Français"), "list", 1)
+    language = _page(
+        "Language",
+        _BEFORE,
+        "In which language should the system speak?",
+        ("English (UK)", "English (US)", "Deutsch", "Français"),
+        "list",
+        1,
+    )
     story.show(language, 5)
     story.show(replace(language, picked=0), 4)
-    disk = _page("Where should it go?", _BEFORE, "The disk has 25 GiB and is empty.", ("Whole disk", "Beside another system", "By hand"), "radios")
+    disk = _page(
+        "Where should it go?",
+        _BEFORE,
+        "The disk has 25 GiB and is empty.",
+        ("Whole disk", "Beside another system", "By hand"),
+        "radios",
+    )
     story.show(disk, 14)
-    drivers = _page("Extra drivers", _BEFORE, "No device of this machine needs one.", ("Look for drivers again",), "checks", -1)
+    drivers = _page(
+        "Extra drivers", _BEFORE, "No device of this machine needs one.", ("Look for drivers again",), "checks", -1
+    )
     story.show(drivers, 5)
     story.show(disk, 6)  # back once, to look at the swap
     story.show(drivers, 4)
-    warning = _page("Write the changes?", _BEFORE, "The disk will be erased.", ("Partition table: GPT", "/boot/efi: 512 MiB", "/: 24.5 GiB", "Swap: a file of 4 GiB"), "paragraphs")
+    warning = _page(
+        "Write the changes?",
+        _BEFORE,
+        "The disk will be erased.",
+        ("Partition table: GPT", "/boot/efi: 512 MiB", "/: 24.5 GiB", "Swap: a file of 4 GiB"),
+        "paragraphs",
+    )
     story.show(warning, 5)
     story.show(replace(warning, dialog=("Are you sure?", "All data on this disk will be lost.", "Yes", "No")), 4)
-    copying = _page("Copying files", _BEFORE, "This takes a few minutes.", ("Unpacking the base system", "Copying the desktop", "Configuring packages", "Writing the boot loader"), "progress")
+    copying = _page(
+        "Copying files",
+        _BEFORE,
+        "This takes a few minutes.",
+        ("Unpacking the base system", "Copying the desktop", "Configuring packages", "Writing the boot loader"),
+        "progress",
+    )
     for step in range(120):
-        story._add(replace(copying, share=step / 120, slide=_SLIDES[step // 30]), 4)
-    story.show(_page("Finished", _BEFORE, "Remove the medium and restart.", ("Restart now", "Stay in the live session"), "radios"), 7)
+        story.add(replace(copying, share=step / 120, slide=_SLIDES[step // 30]), 4)
+    story.show(
+        _page(
+            "Finished", _BEFORE, "Remove the medium and restart.", ("Restart now", "Stay in the live session"), "radios"
+        ),
+        7,
+    )
     story.boot(52)
-    story.show(_page("Where are you?", _AFTER, "Choose the place that is nearest to you.", ("Lisbon", "Porto", "Faro"), "combo"), 8)
-    story.show(_page("Keyboard", _AFTER, "Type here to test the layout:", ("English (UK)", "English (US)", "Portuguese"), "list"), 6)
-    account = _page("Your account", _AFTER, "This name is used to log in.", ("Your name", "User name", "Password", "Repeat it"), "fields")
+    story.show(
+        _page(
+            "Where are you?", _AFTER, "Choose the place that is nearest to you.", ("Lisbon", "Porto", "Faro"), "combo"
+        ),
+        8,
+    )
+    story.show(
+        _page(
+            "Keyboard", _AFTER, "Type here to test the layout:", ("English (UK)", "English (US)", "Portuguese"), "list"
+        ),
+        6,
+    )
+    account = _page(
+        "Your account",
+        _AFTER,
+        "This name is used to log in.",
+        ("Your name", "User name", "Password", "Repeat it"),
+        "fields",
+    )
     for number in range(4):
         for length in range(1, 8):
             account = replace(account, typed=(*account.typed[:number], "Wren Ashby"[:length]))
-            story._add(account, 0.5)
+            story.add(account, 0.5)
     story.show(replace(account, error="The two passwords do not match."), 6)
     story.show(account, 5)
     story.show(_page("Log in", (), "Wren", ("Password",), "fields"), 8)

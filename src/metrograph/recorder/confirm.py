@@ -31,7 +31,10 @@ _OFFERS = 5
 
 
 class Confirmer(App[None]):
-    """Goes through one draft. bound: how sure a proposal has to be to become part of the run; None where none is wanted."""
+    """Goes through one draft.
+
+    bound: how sure a proposal has to be to become part of the run; None where none is wanted.
+    """
 
     ENABLE_COMMAND_PALETTE = False
     AUTO_FOCUS = None  # keys decide; only where something is to be typed they are letters
@@ -102,7 +105,7 @@ class Confirmer(App[None]):
             except MetrographError as error:
                 self.say(str(error))
                 return
-            if key != "t" and key != "k":
+            if key not in {"t", "k"}:
                 self.say("")
             await self.show()
 

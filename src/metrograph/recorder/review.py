@@ -5,7 +5,9 @@ from __future__ import annotations
 from pathlib import Path
 
 from metrograph.errors import MetrographError
+from metrograph.log.bodies import any_terms
 from metrograph.log.cues import Cue, Header, Log
+from metrograph.log.reader import read_log_bytes
 from metrograph.sources.watch import confirming
 from metrograph.sources.watch.looks import keep_looks, look_of
 from metrograph.sources.watch.page import Page
@@ -85,8 +87,9 @@ class Review:
             raise MetrographError(f"no proposal of {self.name} is sure to {bound:g}; nothing was written")
         cues = confirming.as_run(taken, self._checksums(taken))
         if self.book.has(self.name):
-            self.book.append(self.name, cues, When(present, given=True), only_new=True)
+            self._add_to_run(cues, When(present, given=True))
         else:
+            cues = sorted([*cues, *confirming.standing_in(left, self.lexicon)], key=lambda cue: cue.at)
             others = tuple(pair for pair in self.header.others if pair[0] != "scan")
             header = Header(self.header.release, self.header.rig, self.header.begun, others)
             self.book.add(self.name, Log(self.name, header, tuple(cues)))
@@ -96,6 +99,24 @@ class Review:
         else:
             drop_draft(self.book, self.name)
         return len(cues), len(left)
+
+    def _add_to_run(self, cues: list[Cue], when: When) -> None:
+        """Adds what was decided later; a screen that stood in for one of them gives it its place."""
+        nameless = {
+            cue.at
+            for cue in read_log_bytes(self.book.read(self.name), self.name, any_terms)[0].cues
+            if cue.verb == "screen" and cue.text.startswith(confirming.UNKNOWN)
+        }
+        for cue in cues:
+            if cue.verb == "screen" and cue.at in nameless:
+                # Lines move with every change, so that each is looked for anew.
+                self.book.change(self.name, self._line(cue.at), cue, None)
+        rest = [cue for cue in cues if not (cue.verb == "screen" and cue.at in nameless)]
+        self.book.append(self.name, rest, when, only_new=True)
+
+    def _line(self, at: int) -> int:
+        log, _ = read_log_bytes(self.book.read(self.name), self.name, any_terms)
+        return next(cue.line for cue in log.cues if cue.at == at and cue.text.startswith(confirming.UNKNOWN))
 
     def _checksums(self, cues: list[Cue]) -> dict[str, str]:
         import hashlib

@@ -26,7 +26,7 @@ from metrograph.store.local.scans import folder_of, scan_key
 from metrograph.store.when import begin_time
 
 _PAUSE = 0.5  # seconds between two times that everything is worked out anew
-_SHARE = 20  # times as long as that takes: so much longer is waited, so that a day of watching costs as little as its first hour
+_SHARE = 20  # times as long as that takes: so much longer is waited: a day costs no more than an hour
 SURE = 0.9
 """From here on a proposal is called sure."""
 

@@ -80,7 +80,8 @@ def scan(
 class Recorded(msgspec.Struct, frozen=True):
     """What is to be gone through, and how.
 
-    timing: what lies beside a file of ``script``; begun, captions: what is known of it; pictures: whether they are kept.
+    timing: what lies beside a file of ``script``; begun, captions: what is known of it.
+    pictures: whether they are kept.
     anew: from its beginning, whatever was found before.
     """
 
@@ -105,7 +106,15 @@ def go_through(
     drafting = folder = None
     if book is not None and release is not None:
         drafting = open_drafting(
-            environment, book, release, rig, recorded.begun, recorded.path, source.length, recorded.captions, recorded.pictures
+            environment,
+            book,
+            release,
+            rig,
+            recorded.begun,
+            recorded.path,
+            source.length,
+            recorded.captions,
+            recorded.pictures,
         )
         folder = scan_folder(book, recorded.path, recorded.anew)
     lexicon = book.settings().lexicon if book else load_lexicon()

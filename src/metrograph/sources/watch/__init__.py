@@ -1,1 +1,1 @@
-"""Takes a record from what is there already: displays, recordings, screenshots, terminals. What it finds is proposed."""
+"""Takes a record from what is there already: displays, recordings, terminals. What it finds is proposed."""

@@ -1,4 +1,4 @@
-"""What a person decides about proposals: taken, said better, joined, none at all. A draft is rewritten at every decision."""
+"""What a person decides about proposals: taken, said better, joined, none at all."""
 
 from __future__ import annotations
 
@@ -7,9 +7,12 @@ from collections.abc import Sequence
 import msgspec
 
 from metrograph.log.cues import Cue
-from metrograph.log.lexicon import Lexicon
+from metrograph.log.lexicon import OTHER, Lexicon
 
 CONFIRMED = "1"
+UNKNOWN = "Unknown screen"
+"""The title, with a number, of a screen whose title is not known."""
+_KIND = 0.6  # from here on what a screen is for is said, as that takes a word of its title only
 _OURS = frozenset({"sure", "seen", "x-page"})
 
 
@@ -56,6 +59,19 @@ def next_unsure(cues: Sequence[Cue], after: int, bound: float) -> int | None:
 def accepted(cues: Sequence[Cue], bound: float) -> tuple[list[Cue], list[Cue]]:
     """The proposals that are at least so sure, and the others."""
     return [cue for cue in cues if sure(cue) >= bound], [cue for cue in cues if sure(cue) < bound]
+
+
+def standing_in(left: Sequence[Cue], lexicon: Lexicon) -> list[Cue]:
+    """What stands in a run for screens that nobody has confirmed: that there was one, and what it seems to be for.
+
+    Left out, they would be taken for gone.
+    """
+    found = []
+    for number, cue in enumerate((cue for cue in left if cue.verb == "screen"), 1):
+        kind = cue.field("kind") or lexicon.kind_of(cue.text)
+        fields = (("kind", kind),) if kind != OTHER and sure(cue) >= _KIND else ()
+        found.append(Cue(cue.at, "screen", None, f"{UNKNOWN} {number}", fields))
+    return found
 
 
 def as_run(cues: Sequence[Cue], checksums: dict[str, str]) -> list[Cue]:

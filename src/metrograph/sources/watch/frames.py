@@ -14,7 +14,7 @@ Colour = NDArray[np.uint8]
 """A picture in colours, height x width x 3: red, green, blue, each 0 to 255."""
 
 LOOKS = 3
-"""How many looks are taken a second. A screen that is answered in a second still gets two; more cost time and find none."""
+"""How many looks are taken a second. A screen that is answered in a second gets two; more find none."""
 
 _RED, _GREEN, _BLUE = 77, 150, 29  # of 256: the shares of the colours in brightness, as ITU-R BT.601 has them
 

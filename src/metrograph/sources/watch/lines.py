@@ -104,7 +104,8 @@ def _letters(pieces: NDArray[np.int32]) -> NDArray[np.int32]:
     kept = pieces[~(rule | frame | hollow | speck)]
     if len(kept) > _PIECES:
         kept = kept[np.argsort(-kept[:, 4], kind="stable")[:_PIECES]]
-    return kept
+    letters: NDArray[np.int32] = kept
+    return letters
 
 
 def _grouped(pieces: NDArray[np.int32]) -> list[list[int]]:

@@ -1,4 +1,4 @@
-"""Tells a picture that stands from one that moves: frames in, stills out. Pointers, carets, clocks and slides do not count."""
+"""Tells a picture that stands from one that moves: frames in, stills out. Pointers and clocks do not count."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ Blocks = NDArray[np.bool_]
 
 BLOCK = 16
 """Pixels of a block each way: about a line of text, so that a word is several blocks and a caret is one."""
-_STEP = 2  # every second pixel each way is looked at: strokes of letters are wider than one, and a quarter of the work is left
+_STEP = 2  # every second pixel each way is looked at: strokes are wider, and a quarter of the work is left
 _DIFFERS = (
     24  # of 255: coding at the lowest quality moves a flat colour by up to 15; the faintest text stands off by 40
 )
@@ -173,7 +173,8 @@ def changed_blocks(before: Grey, now: Grey) -> Blocks:
     apart = (np.maximum(before, now) - np.minimum(before, now)) > _DIFFERS
     if apart.shape != (rows * side, columns * side):
         apart = np.pad(apart, ((0, rows * side - apart.shape[0]), (0, columns * side - apart.shape[1])))
-    return apart.reshape(rows, side, columns, side).sum((1, 3), dtype=np.uint8) >= _SPECKS
+    blocks: Blocks = apart.reshape(rows, side, columns, side).sum((1, 3), dtype=np.uint8) >= _SPECKS
+    return blocks
 
 
 def larger_than_pointer(blocks: Blocks) -> Blocks:
@@ -184,4 +185,5 @@ def larger_than_pointer(blocks: Blocks) -> Blocks:
     kept = np.zeros(groups.max() + 1, np.bool_)
     for number, (tall, wide) in enumerate(ndimage.find_objects(groups), 1):
         kept[number] = tall.stop - tall.start > _POINTER or wide.stop - wide.start > _POINTER
-    return kept[groups]
+    large: Blocks = kept[groups]
+    return large

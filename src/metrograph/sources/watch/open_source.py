@@ -12,9 +12,11 @@ from metrograph.sources.watch.watching import Found, Going, found_in_frames
 
 
 class Recording(Protocol):
-    """Something that was recorded and can be gone through once. length: milliseconds; None where it does not say."""
+    """Something that was recorded and can be gone through once."""
 
-    length: int | None
+    @property
+    def length(self) -> int | None:
+        """Milliseconds; None where it does not say."""
 
     def found(self, since: int, going: Going) -> Iterator[Found]:
         """Its pages from a moment on, in milliseconds."""

@@ -32,8 +32,8 @@ _MARGIN = 3  # pixels around a line in which its own ground is seen
 class Text(msgspec.Struct, frozen=True):
     """A line that was read: its place in pixels, what it says, how sure (0 to 1).
 
-    light: whether it is lighter than its ground; ground: the shade around it, 0 to 255; tall: pixels of its taller letters.
-    contrast: how far its strokes stand off from the ground, 0 to 255.
+    light: whether it is lighter than its ground; ground: the shade around it, 0 to 255.
+    tall: pixels of its taller letters; contrast: how far its strokes stand off from the ground, 0 to 255.
     button: what it does if it is a button.
     """
 
@@ -135,7 +135,7 @@ def in_column(line: Text, lines: Sequence[Text]) -> list[Text]:
 
 
 def _without_lists(texts: list[Text]) -> tuple[Text, ...]:
-    """Words of buttons that stand in a column of other lines, high on the page, are steps or choices, and no buttons."""
+    """Words of buttons that stand in a column of other lines are steps or choices."""
 
     def listed(text: Text) -> bool:
         tops = sorted(other.top for other in in_column(text, texts) if other is text or other.button is None)
@@ -162,12 +162,13 @@ def _text(grey: Grey, line: Line, reading: Reading) -> Text:
     strokes = np.percentile(grey[line.top : line.bottom, line.left : line.right], 97 if line.light else 3)
     contrast = abs(int(strokes) - ground)
     return Text(
-        line.left, line.top, line.right, line.bottom, words, reading.sure, line.light, ground, line.tall, contrast, button_of(words)
+        line.left, line.top, line.right, line.bottom, words, reading.sure, line.light, ground, line.tall, contrast,
+        button_of(words),
     )  # fmt: skip
 
 
 def _cleaned(text: str) -> str:
-    """Without what icons and frames beside a line are read as: single signs at its ends, marks of urgency in brackets."""
+    """Without what icons and frames beside a line are read as: single signs at its ends, marks in brackets."""
     text = re.sub(r"^(?:\[[!?. ]*\]\s*)+", "", text)
     text = re.sub(r"^(?:[^\w¿¡\[(<“\"'%+-]+\s*)+", "", text)
     return re.sub(r"(?:\s+[^\w.:;?!)\]>”\"'%]+)+$", "", text).strip()

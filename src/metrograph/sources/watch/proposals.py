@@ -1,4 +1,4 @@
-"""From spans to proposed cues: what a log would say if somebody had typed it, each with how sure it is and its picture."""
+"""From spans to proposed cues: what a log would say if somebody had typed it, and how sure each is."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from metrograph.privacy.gate import clean
 from metrograph.privacy.leaks import blot
 from metrograph.sources.notes import TimedNote, to_cue
 from metrograph.sources.protocol import Event, Outside
+from metrograph.sources.watch.confirming import UNKNOWN as NAMELESS
 from metrograph.sources.watch.spans import Span
 from metrograph.sources.watch.sure import UNKNOWN, sure_of
 from metrograph.sources.watch.words import tells_of_trouble
@@ -19,7 +20,7 @@ from metrograph.sources.watch.words import tells_of_trouble
 _RESTART = 4000  # milliseconds of nothing, or of a console, after the installer: a machine takes longer to start anew
 _ISSUE = 0.6  # how sure trouble is that was told in words: a hint may use the same ones
 _SAID = 0.5  # the same, of trouble that a person talks about: it may be another's
-_PHASE = 0.8
+_PHASE, _PHASE_SEEN = 0.8, 0.95  # how sure a restart is: a dark screen alone, and lines of a machine that starts
 _END = 0.95  # whoever records an installation stops when it is over
 _LONGEST = 200  # characters of a title
 PAGE = "x-page"
@@ -55,14 +56,16 @@ class Watched:
             if not span.title and span.waiting:
                 if copied and not restarted and span.end - span.start >= _RESTART:
                     restarted = True
-                    yield self._event(span.start, Cue(0, "phase", None, "restart"), _PHASE)
+                    yield self._event(
+                        span.start, Cue(0, "phase", None, "restart"), _PHASE_SEEN if span.console else _PHASE
+                    )
                 yield self._event(span.start, Cue(0, "wait", None, ""), sure_of(span))
                 continue
             copied = copied or span.kind in {"copying", "finished"}
             sure = sure_of(span)
             known = bool(span.title) and sure >= UNKNOWN
             unknown += not known
-            yield from self._screen(span, span.title if known else f"Unknown screen {unknown}", sure)
+            yield from self._screen(span, span.title if known else f"{NAMELESS} {unknown}", sure)
             yield from self._back_under(number, span)
         if self._ended and self._spans:
             yield self._event(self._spans[-1].end, Cue(0, "end", None, "done"), _END)

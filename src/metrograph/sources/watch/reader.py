@@ -1,4 +1,4 @@
-"""Reads lines of text, each once: what was read is known again by its pixels. The engine is Tesseract, and replaceable."""
+"""Reads lines of text, each once: what was read is known again by its pixels. The engine is replaceable."""
 
 from __future__ import annotations
 
@@ -124,7 +124,8 @@ class Reader:
         return [reading for reading in readings if reading is not None]
 
     def _key(self, small: Grey) -> tuple[int, int, str]:
-        return (*small.shape, self.language)  # type: ignore[return-value]
+        rows, columns = small.shape
+        return rows, columns, self.language
 
     def _remembered(self, small: Grey) -> Reading | None:
         rows, columns, language = self._key(small)

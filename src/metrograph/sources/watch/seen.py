@@ -58,6 +58,6 @@ def _seen(span: Span) -> SeenSpan:
     sure = sure_of(span)
     known = span.title if sure >= UNKNOWN else ""
     return SeenSpan(
-        span.start / 1000, span.end / 1000, span.waiting, known, span.kind, sure, span.returns and bool(known), span.error, span.dialog,
-        span.trouble,
+        span.start / 1000, span.end / 1000, span.waiting, known, span.kind, sure, span.returns and bool(known),
+        span.error, span.dialog, span.trouble,
     )  # fmt: skip

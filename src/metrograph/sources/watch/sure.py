@@ -1,10 +1,12 @@
-"""Says how sure a title is: of what is said with 0.9, nine in ten are right. Set on films whose looks were never tuned on."""
+"""Says how sure a title is: of what is said with 0.9, nine in ten are right."""
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 from metrograph.sources.watch.spans import Span
 
-# Evidence, as ``evidence`` weighs it, against the part of titles that were right: a monotone regression over the painted
+# Evidence, as ``evidence`` weighs it, against the part of titles that were right: a monotone regression over painted
 # looks 300 to 339 (bench/watching.py, “calibrate”); no rule was set on them.
 _STEPS = ((-9.0, 0.05), (0.3, 0.35), (0.9, 0.6), (1.4, 0.8), (1.8, 0.92), (2.4, 0.97), (4.0, 0.99))
 _NO_BUTTON = 1.0  # off where nothing can be pressed: a desktop has lines, and none of them is a title
@@ -27,7 +29,7 @@ def sure_of(span: Span) -> float:
     if not span.title:
         return WAIT if span.waiting else 0.0
     value = evidence(span)
-    for (low, from_), (high, to) in zip(_STEPS, _STEPS[1:], strict=False):
+    for (low, from_), (high, to) in pairwise(_STEPS):
         if value <= high:
             return round(from_ + (to - from_) * max(value - low, 0) / (high - low), 2)
     return _STEPS[-1][1]

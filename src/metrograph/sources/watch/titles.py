@@ -1,9 +1,10 @@
-"""Finds the title of a page: the line that looks and reads most like one. Every line gets points; the reasons stand here."""
+"""Finds the title of a page: the line that looks and reads most like one. Every line gets points."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Callable, Sequence
+from itertools import pairwise
 from statistics import median
 
 import msgspec
@@ -55,7 +56,11 @@ def titles_of(
     within: Sequence[Text] | None = None,
     named: Callable[[Text, Text | None], bool] = lambda _, __: False,
 ) -> list[Title]:
-    """The lines that may be a page's title, the best first. within: only these lines, where a dialog stands on the page."""
+    """The lines that may be a page's title, the best first.
+
+    within: only these lines, where a dialog stands on the page.
+    named: whether a step of a list names a line, given the marked one.
+    """
     lines = page.said if within is None else list(within)
     lines = [line for line in lines if _LETTERS.search(line.text)]
     if not lines:
@@ -118,10 +123,10 @@ def in_list(line: Text, lines: Sequence[Text]) -> bool:
     """Whether a line is one of at least three in a column at one distance."""
     column = sorted(other.top for other in lines if abs(other.left - line.left) <= 4 and _as_large(other, line))
     place = column.index(line.top)
-    gaps = [after - before for before, after in zip(column, column[1:], strict=False)]
+    gaps = [after - before for before, after in pairwise(column)]
     near = gaps[max(place - 2, 0) : place + 2]
     return any(
-        abs(one - two) <= 3 and one <= 3.2 * size_of(line) for one, two in zip(near, near[1:], strict=False)
+        abs(one - two) <= 3 and one <= 3.2 * size_of(line) for one, two in pairwise(near)
     )  # fmt: skip
 
 

@@ -85,7 +85,7 @@ class Film:
         for picture in self._pictures(since):
             if picture.pts is None:
                 continue
-            at = round((picture.pts - start) * self._stream.time_base * 1000)
+            at = round((picture.pts - start) * (self._stream.time_base or 0) * 1000)
             if kept is not None and at * LOOKS // 1000 != kept[0] * LOOKS // 1000:
                 yield _frame(*kept)
             if kept is None or at >= kept[0]:
@@ -116,14 +116,14 @@ def _frame(at: int, picture: VideoFrame) -> Frame:
 def _shades(picture: VideoFrame) -> Grey:
     """The picture's luma as it lies in the film, without converting colours."""
     if not picture.format.name.startswith(("yuv4", "yuvj4", "nv12", "gray")) or picture.format.components[0].bits != 8:
-        return picture.to_ndarray(format="gray")
+        return picture.to_ndarray(format="gray").astype(np.uint8, copy=False)
     plane = picture.planes[0]
-    luma = np.frombuffer(plane, np.uint8).reshape(-1, plane.line_size)[: picture.height, : picture.width]
-    return luma
+    rows: Grey = np.frombuffer(memoryview(plane), np.uint8).reshape(-1, plane.line_size)
+    return rows[: picture.height, : picture.width]
 
 
 def _colours(picture: VideoFrame) -> Colour:
-    return picture.to_ndarray(format="rgb24")
+    return picture.to_ndarray(format="rgb24").astype(np.uint8, copy=False)
 
 
 def _reason(error: Exception) -> str:

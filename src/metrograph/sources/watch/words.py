@@ -25,7 +25,10 @@ class _Words(msgspec.Struct, frozen=True):
 
 
 class ScreenWords(msgspec.Struct, frozen=True):
-    """All of them, in small letters. buttons: whole lines by what they do; the rest: beginnings of words, or phrases."""
+    """All of them, in small letters.
+
+    buttons: whole lines by what they do; the rest: beginnings of words, or phrases.
+    """
 
     buttons: dict[Button, tuple[str, ...]]
     waiting: _Words

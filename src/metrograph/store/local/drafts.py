@@ -1,4 +1,4 @@
-"""Drafts: logs that were proposed and wait for a person. They lie beside the runs, in the same language, in no comparison."""
+"""Drafts: logs that were proposed and wait for a person. They are in no comparison."""
 
 from __future__ import annotations
 

@@ -166,6 +166,9 @@ def _questions(changes: Sequence[Change]) -> Iterator[str]:
 
 def _better(comparison: Comparison, pair: tuple[str, str], changes: Sequence[Change]) -> Iterator[str]:
     rows = _issues(comparison, pair[1], IssueStatus.GONE)
+    before = comparison.releases.index(pair[0])
+    # What was gone before is not cured once more.
+    rows = [row for row in rows if row.cells[before].status is not IssueStatus.GONE]
     if rows:
         more = f", and {counted(len(rows) - 1, 'more issue')}" if rows[1:] else ""
         yield f"Cured is “{rows[0].summary}”{more}."

@@ -1,4 +1,4 @@
-"""Watches a display server: connects, asks for what has changed, yields frames; tries again when the connection drops."""
+"""Watches a display server: connects, asks for what has changed, yields frames, tries again."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from metrograph.errors import MetrographError
 from metrograph.sources.watch.frames import LOOKS, Frame, grey_of
 from metrograph.sources.watch.rfb.greeting import greet
 from metrograph.sources.watch.rfb.rectangles import Canvas
-from metrograph.sources.watch.rfb.wire import DisplayError, DisplayLost, Wire
+from metrograph.sources.watch.rfb.wire import DisplayError, DisplayLostError, Wire
 
 _PORT = 5900
 _PICTURE, _PALETTE, _BELL, _CLIPBOARD = 0, 1, 2, 3
@@ -39,11 +39,11 @@ class Display:
     """One connection to a display. It sends how it wants the picture, and that it wants it; nothing else."""
 
     def __init__(self, host: str, port: int, password: str | None = None) -> None:
-        """Raises DisplayLost when nobody answers, DisplayError when what answers is no display."""
+        """Raises DisplayLostError when nobody answers, DisplayError when what answers is no display."""
         try:
             self._link = socket.create_connection((host, port), timeout=10)
         except OSError as error:
-            raise DisplayLost(f"no display answers at {host}:{port}: {error}") from error
+            raise DisplayLostError(f"no display answers at {host}:{port}: {error}") from error
         try:
             self._wire = Wire(self._link)
             self._canvas = Canvas(*greet(self._wire, password))
@@ -102,7 +102,7 @@ def watch_display(
     told: Callable[[str], None] = lambda _: None,
     clock: Callable[[], float] = time.monotonic,
 ) -> Iterator[Frame]:
-    """Frames of a display for as long as somebody asks for them; after a drop it is tried again, and the next has a gap.
+    """Frames of a display for as long as somebody asks; after a drop it is tried again, and the next has a gap.
 
     told: is called with what a person should know: that the connection dropped, and that it is back.
     """
@@ -112,17 +112,15 @@ def watch_display(
     while True:
         try:
             changed = display.look(1 / LOOKS)
-        except DisplayLost as lost:
+        except DisplayLostError as lost:
             display.close()
             told(str(lost))
             display, gap = _connect_again(connect, told), True
             continue
         at = round((clock() - begun) * 1000)
         # At rest, the frame before is given again: nothing is computed twice.
-        if changed or frame is None or gap:
-            frame = display.frame(at, gap)
-        else:
-            frame = Frame(at, frame.grey, frame.colour)
+        again = frame is not None and not (changed or gap)
+        frame = Frame(at, frame.grey, frame.colour) if again and frame else display.frame(at, gap)
         gap = False
         yield frame
 
@@ -134,7 +132,7 @@ def _connect_again(connect: Callable[[], Display], told: Callable[[str], None]) 
         tries += 1
         try:
             display = connect()
-        except DisplayLost:
+        except DisplayLostError:
             continue
         told("the display is back")
         return display

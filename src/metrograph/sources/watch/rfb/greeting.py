@@ -1,4 +1,4 @@
-"""How a display server and its reader agree: version, who may look, size and form of the picture (RFC 6143, 7.1 to 7.3)."""
+"""How a display server and its reader agree: version, who may look, size and form (RFC 6143, 7.1 to 7.3)."""
 
 from __future__ import annotations
 
@@ -95,7 +95,7 @@ def _answer_challenge(wire: Wire, password: str | None) -> None:
 
 
 def answer_to(challenge: bytes, password: str) -> bytes:
-    """The proof of a password (RFC 6143, 7.2.2): the challenge under DES, each byte of the key with its bits reversed."""
+    """The proof of a password (RFC 6143, 7.2.2): the challenge under DES, the key's bits reversed by bytes."""
     from cryptography.hazmat.decrepit.ciphers.algorithms import TripleDES
     from cryptography.hazmat.primitives.ciphers import Cipher, modes
 

@@ -39,7 +39,7 @@ class Canvas:
         if encoding == RAW:
             place[:] = _pixels(wire.exactly(width * height * 4), height, width)
         elif encoding == COPY:
-            place[:] = self._elsewhere(*wire.numbers("HH"), width, height)
+            place[:] = self._elsewhere(wire, width, height)
         elif encoding == ZLIB:
             place[:] = self._unpacked(wire, height, width)
         elif encoding == HEXTILE:
@@ -47,7 +47,8 @@ class Canvas:
         else:
             raise DisplayError(f"the display sends encoding {encoding}, which was not asked for")
 
-    def _elsewhere(self, left: int, top: int, width: int, height: int) -> Colour:
+    def _elsewhere(self, wire: Wire, width: int, height: int) -> Colour:
+        left, top = wire.numbers("HH")
         tall, wide = self.picture.shape[:2]
         if left + width > wide or top + height > tall:
             raise DisplayError(f"the display copies from {left}, {top}, outside its picture of {wide} x {tall}")
@@ -70,7 +71,8 @@ class Canvas:
 
 def _pixels(data: bytes, height: int, width: int) -> Colour:
     """Red, green and blue from pixels of four bytes, blue first."""
-    return np.frombuffer(data, np.uint8).reshape(height, width, 4)[..., 2::-1]
+    colours: Colour = np.frombuffer(data, np.uint8).reshape(height, width, 4)[..., 2::-1]
+    return colours
 
 
 def _hextile(wire: Wire, place: Colour) -> None:
@@ -102,4 +104,5 @@ def _parts(wire: Wire, tile: Colour, ink: Colour | None) -> None:
 
 
 def _pixel(wire: Wire) -> Colour:
-    return _pixels(wire.exactly(4), 1, 1)[0, 0]
+    colour: Colour = _pixels(wire.exactly(4), 1, 1)[0, 0]
+    return colour

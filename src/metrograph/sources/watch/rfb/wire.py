@@ -15,7 +15,7 @@ class DisplayError(MetrographError):
     """A display server that cannot be watched, for a reason that its address does not mend."""
 
 
-class DisplayLost(DisplayError):
+class DisplayLostError(DisplayError):
     """The connection broke; trying again may help."""
 
 
@@ -42,22 +42,22 @@ class Wire:
         except TimeoutError:
             return False
         except OSError as error:
-            raise DisplayLost(f"the display's connection broke: {error}") from error
+            raise DisplayLostError(f"the display's connection broke: {error}") from error
 
     def exactly(self, count: int) -> bytes:
-        """So many bytes; raises DisplayLost when the connection ends first or they do not come in time."""
+        """So many bytes; raises DisplayLostError when the connection ends first or they do not come in time."""
         parts: list[bytes] = []
         while count:
             left = self._deadline - time.monotonic()
             if left <= 0:
-                raise DisplayLost(f"the display sent only a part of a message in {self._patience:g} s")
+                raise DisplayLostError(f"the display sent only a part of a message in {self._patience:g} s")
             self._link.settimeout(left)
             try:
                 part = self._link.recv(min(count, 1 << 20))
             except TimeoutError:
                 continue
             except OSError as error:
-                raise DisplayLost(f"the display's connection broke: {error}") from error
+                raise DisplayLostError(f"the display's connection broke: {error}") from error
             if not part:
                 self._gone()
             parts.append(part)
@@ -69,13 +69,13 @@ class Wire:
         return struct.unpack(f">{form}", self.exactly(struct.calcsize(f">{form}")))
 
     def send(self, data: bytes) -> None:
-        """Sends bytes; raises DisplayLost when the connection is gone."""
+        """Sends bytes; raises DisplayLostError when the connection is gone."""
         self._link.settimeout(self._patience)
         try:
             self._link.sendall(data)
         except OSError as error:
-            raise DisplayLost(f"the display's connection broke: {error}") from error
+            raise DisplayLostError(f"the display's connection broke: {error}") from error
 
     @staticmethod
     def _gone() -> bool:
-        raise DisplayLost("the display closed the connection")
+        raise DisplayLostError("the display closed the connection")

@@ -50,7 +50,8 @@ class _Terminal:
 
 def found_in_text(outputs: Iterable[Output], going: Going) -> Iterator[Found]:
     """A page whenever the terminal has stood for a moment, or the recording ends."""
-    terminal, changed_at, shown = _Terminal(), 0, ()
+    terminal, changed_at = _Terminal(), 0
+    shown: tuple[str, ...] = ()
     for output in outputs:
         if not going(output.at):
             break
@@ -68,12 +69,14 @@ def _page(terminal: _Terminal, start: int) -> Page:
     size = (terminal.screen.columns * _WIDE, terminal.screen.lines * _TALL)
     full = terminal.full_screen
     texts = tuple(_texts(terminal) if full else _prompt(terminal))
-    return Page(start, start + _CALM, size, texts, blank=not texts, changed=(0, 0, *size), asks=not full and bool(texts))
+    return Page(
+        start, start + _CALM, size, texts, blank=not texts, changed=(0, 0, *size), asks=not full and bool(texts)
+    )
 
 
 def _texts(terminal: _Terminal) -> list[Text]:
     """The lines of a screen that a full-screen program has drawn."""
-    found = []
+    found: list[Text] = []
     for row in range(terminal.screen.lines):
         cells = [terminal.screen.buffer[row][column] for column in range(terminal.screen.columns)]
         # Words on another ground are another line: a button, a marked row.

@@ -15,7 +15,10 @@ _MOST = 1000  # rows and columns
 
 
 class Output(msgspec.Struct, frozen=True):
-    """What a terminal was sent. at: milliseconds; text: with its escape sequences; size: columns and rows where they change."""
+    """What a terminal was sent.
+
+    at: milliseconds; text: with its escape sequences; size: columns and rows where they change.
+    """
 
     at: int
     text: str
