@@ -18,6 +18,7 @@ from metrograph.sources.watch.titles import Title, label_of, titles_of
 _SAME = 0.25  # of the lines: with the same title, so much has to stand where it stood, unless the label does
 _STAYS = 0.55  # of the lines: with the old title still there, the same screen though another line looks more like one
 _CONTENT = 0.7  # of the lines: without any title, the same screen
+_OLD = 0.8  # of the lines: with more of them from before, something was only added
 _TURNED = 0.2  # of the picture: less changes when something is typed or picked
 _FULL = 3  # lines: a page of more is not only a heading
 _SHORTEST = 600  # milliseconds: what was there for less was on its way to something else
@@ -81,7 +82,8 @@ def turned(pages: Sequence[Page]) -> list[Page]:
     return [
         page
         for before, page in zip([None, *spoken], spoken, strict=False)
-        if before is None or (share_of(page.changed, page) > _TURNED and likeness(before.said, page.said) < _CONTENT)
+        if before is None
+        or (share_of(page.changed, page) > _TURNED and shared(page.said, before.said) < _OLD * len(page.said))
     ]
 
 

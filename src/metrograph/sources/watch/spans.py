@@ -66,7 +66,7 @@ def find_spans(pages: Sequence[Page], lexicon: Lexicon, end: int | None = None) 
         around = Surround(screens_of(group_pages(pages, lexicon, around)))
     groups = group_pages(pages, lexicon, around)
     end = pages[-1].at if end is None else max(end, pages[-1].at)
-    groups[-1].until = end
+    max(groups, key=lambda group: group.last.number).until = end
     return _spans(joined(groups, around), end, lexicon, around)
 
 
@@ -74,7 +74,7 @@ def _spans(groups: Sequence[Group], end: int, lexicon: Lexicon, around: Surround
     found: list[Span] = []
     for number, group in enumerate(groups):
         after = groups[number + 1].pages[0].start if number + 1 < len(groups) else end
-        until = group.until if any(other.under is group for other in groups) else after
+        until = group.until if group.dialog or any(other.under is group for other in groups) else after
         span = _span(group, max(until, group.pages[0].start), lexicon, around)
         returns = bool(span.title) and any(_is_again(span, other) for other in found)
         found.append(msgspec.structs.replace(span, returns=returns and not span.dialog))
