@@ -166,12 +166,12 @@ class Demo(unittest.TestCase):
 
         with tempfile.TemporaryDirectory() as name:
             folder = Path(name)
-            done = call("demo", folder=folder)
+            done = call("demo", "--no-scan", folder=folder)
             self.assertEqual((done.returncode, done.stderr), (0, ""))
             self.assertIn("swap is no longer pre-set to none but to file.", done.stdout)
             self.assertTrue((folder / "metrograph-demo/lanes.png").read_bytes().startswith(b"\x89PNG"))
             self.assertEqual(call("demo", folder=folder).returncode, 2)
-            self.assertEqual(call("demo", "--force", folder=folder).returncode, 0)
+            self.assertEqual(call("demo", "--force", "--no-scan", folder=folder).returncode, 0)
             book = {"METROGRAPH_LOGBOOK": str(folder / "metrograph-demo")}
             shown = json.loads(call("show", "larkmoor-8.0-heron-2", "--json", folder=folder, variables=book).stdout)
             self.assertEqual([attempt["failed"] for attempt in shown["attempts"]], ["no disk to install on", None])

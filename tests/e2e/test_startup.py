@@ -8,7 +8,8 @@ from pathlib import Path
 from metrograph.log.quantities.times import parse_time
 from tests.e2e.case import LogbookCase
 
-HEAVY = {"numpy", "scipy", "pandas", "matplotlib", "textual", "rich", "rapidfuzz", "pydantic", "tomlkit", "asyncio"}
+HEAVY = {"numpy", "scipy", "pandas", "matplotlib", "textual", "rich", "rapidfuzz", "pydantic", "tomlkit", "asyncio",
+         "av", "PIL", "tesserocr", "pyte", "cryptography", "textual_image"}  # fmt: skip
 
 
 class Startup(LogbookCase):

@@ -31,7 +31,7 @@ def frame(at: int, grey: Grey, gap: bool = False) -> Frame:
     return Frame(at, grey, lambda: np.stack([grey] * 3, axis=-1), gap)
 
 
-def page(at: float, *lines: str, number: int = 0, **more: object) -> Page:
+def page(at: float, *lines: str, number: int = 0, gap: bool = False, console: bool = False) -> Page:
     """A page as it came up at a moment in seconds: ``#`` heading, ``[Button]`` at the end, ``(Button)`` in its row, ``| side list``, ``*| marked there``."""
     texts, row, right = [], 20, 500
     for line in reversed([line for line in lines if line.startswith("[")]):
@@ -52,16 +52,9 @@ def page(at: float, *lines: str, number: int = 0, **more: object) -> Page:
         texts.append(_text(words, left, top, tall, ground))
         row += 30
     start = round(at * 1000)
-    return Page(
-        start,
-        start + 500,
-        (640, 400),
-        tuple(sorted(texts, key=lambda text: text.top)),
-        blank=not lines,
-        changed=(0, 0, 640, 400),
-        number=number,
-        **more,
-    )  # type: ignore[arg-type]
+    box = (0, 0, 640, 400)
+    lines_down = tuple(sorted(texts, key=lambda text: text.top))
+    return Page(start, start + 500, box[2:], lines_down, not lines, console, changed=box, gap=gap, number=number)
 
 
 def _text(words: str, left: int, top: int, tall: int, ground: int, button: Button | None = None) -> Text:

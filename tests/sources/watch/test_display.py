@@ -27,14 +27,14 @@ def ask(whole: bool, size: tuple[int, int] = SIZE) -> bytes:
 
 
 class DisplayTest(unittest.TestCase):
-    def serve(self, *parts: bytes, **more: float) -> Server:
-        server = Server(*parts, **more)  # type: ignore[arg-type]
+    def serve(self, *parts: bytes, trickle: float = 0.0, connections: int = 1, stay: float = 0.6) -> Server:
+        server = Server(*parts, trickle=trickle, connections=connections, stay=stay)
         self.addCleanup(server.close)
         return server
 
-    def display(self, *parts: bytes, password: str | None = None, **more: float) -> tuple[Display, Server]:
-        server = self.serve(*parts, **more)
-        display = Display("127.0.0.1", server.port, password)
+    def display(self, *parts: bytes, stay: float = 0.6) -> tuple[Display, Server]:
+        server = self.serve(*parts, stay=stay)
+        display = Display("127.0.0.1", server.port)
         self.addCleanup(display.close)
         return display, server
 
@@ -42,12 +42,12 @@ class DisplayTest(unittest.TestCase):
         display, _ = self.display(*hello(), *messages)
         # Those that bring no picture are passed over within one look.
         for _ in range(sum(message[:1] == b"\0" for message in messages)):
-            display.look(1.0)
+            display.look(0.2)
         return display.frame(0).colour()
 
-    def refused(self, *parts: bytes, **more: float) -> str:
+    def refused(self, *parts: bytes) -> str:
         with self.assertRaises(DisplayError) as caught:
-            display, _ = self.display(*parts, **more)
+            display, _ = self.display(*parts)
             for _ in range(3):
                 display.look(0.2)
         return str(caught.exception)
@@ -150,7 +150,7 @@ class DisplayTest(unittest.TestCase):
             server.close()
 
     def test_a_connection_that_drops_is_tried_again_and_leaves_a_gap(self) -> None:
-        server = self.serve(*hello(), update(raw(0, 0, PICTURE)), connections=3, stay=0.2)
+        server = self.serve(*hello(), update(raw(0, 0, PICTURE)), connections=2, stay=0.2)
         told: list[str] = []
         frames = list(islice(watch_display(lambda: Display("127.0.0.1", server.port), told.append), 2))
         self.assertIn(True, [frame.gap for frame in frames])

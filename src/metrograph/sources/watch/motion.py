@@ -147,7 +147,7 @@ class Motion:
         wanted = _ARRIVED * differs.sum()
         for look in reversed(self._looks):
             if (differs & ~changed_blocks(look.small, small)).sum() < wanted:
-                break
+                return (look.at + start) // 2  # it came up between two looks
             start = look.at
         return start
 

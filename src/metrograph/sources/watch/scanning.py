@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from pathlib import Path
@@ -43,8 +44,16 @@ class Scan:
         self.ended = False
         if folder is not None:
             folder.mkdir(parents=True, exist_ok=True)
-            for kept in read_journal(folder):
-                self._take(kept)
+            self._go_on(folder)
+
+    def _go_on(self, folder: Path) -> None:
+        """Takes what was found before; a line that was cut off is taken away, so that what follows stands by itself."""
+        whole = 0
+        for kept, line in _journal_lines(folder):
+            self._take(kept)
+            whole += len(line)
+        with suppress(FileNotFoundError):
+            os.truncate(folder / _JOURNAL, whole)
 
     @property
     def since(self) -> int:
@@ -89,10 +98,16 @@ class Scan:
 
 def read_journal(folder: Path) -> Iterator[Kept]:
     """The pages of a folder that can be read; the last may have been cut off."""
+    return (kept for kept, _ in _journal_lines(folder))
+
+
+def _journal_lines(folder: Path) -> Iterator[tuple[Kept, bytes]]:
     with suppress(OSError):
-        for number, line in enumerate((folder / _JOURNAL).read_bytes().splitlines()):
+        for number, line in enumerate((folder / _JOURNAL).read_bytes().splitlines(keepends=True)):
             try:
                 kept = msgspec.json.decode(line, type=Kept)
             except msgspec.MsgspecError:
                 return
-            yield msgspec.structs.replace(kept, page=msgspec.structs.replace(kept.page, number=number))
+            if not line.endswith(b"\n"):
+                return
+            yield msgspec.structs.replace(kept, page=msgspec.structs.replace(kept.page, number=number)), line

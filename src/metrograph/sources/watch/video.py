@@ -86,6 +86,8 @@ class Film:
             if picture.pts is None:
                 continue
             at = round((picture.pts - start) * (self._stream.time_base or 0) * 1000)
+            if kept is None:
+                yield _frame(at, picture)  # what stands there at the beginning stands there from the beginning
             if kept is not None and at * LOOKS // 1000 != kept[0] * LOOKS // 1000:
                 yield _frame(*kept)
             if kept is None or at >= kept[0]:
