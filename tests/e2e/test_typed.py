@@ -57,6 +57,6 @@ class Typed(unittest.TestCase):
         lines = lines_of("docs/guide.md", "## The evening before", "## When something does not work")
         self.assertGreater(len(lines), 20)
         self.type_in(lines, self.folder)
-        log = (self.folder / "workshop/runs/larkmoor-9.0-heron-1.metro").read_text()
+        log = (self.folder / "workshop/runs/larkmoor-9.1-heron-1.metro").read_text()
         self.assertRegex(log, r"(?s)phase desktop.*fact .*check printer: pass.*end done")
         self.assertNotIn("Language", log)  # mended, and taken back

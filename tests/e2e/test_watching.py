@@ -16,7 +16,7 @@ import av
 import numpy as np
 from PIL import Image
 
-from metrograph.sources.watch.frames import Colour
+from metrograph.sources.watch.reading.frames import Colour
 from tests.e2e.case import LogbookCase
 from tests.helpers import ROOT
 from tests.sources.watch.drawn import picture
@@ -130,8 +130,8 @@ class Watching(LogbookCase):
         )
         self.ok(*words)
         first = self.draft()
-        journal = next((self.folder / ".cache").glob("scan-*/pages.jsonl"))
-        journal.write_bytes(b"".join(journal.read_bytes().splitlines(keepends=True)[:1]) + b'{"torn')
+        kept_pages = next((self.folder / ".cache").glob("scan-*/pages.jsonl"))
+        kept_pages.write_bytes(b"".join(kept_pages.read_bytes().splitlines(keepends=True)[:1]) + b'{"torn')
         self.ok(*words)
         pages = re.compile(r"x-page: \d+")
         self.assertEqual(pages.sub("", self.draft()), pages.sub("", first))

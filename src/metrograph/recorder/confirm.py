@@ -21,7 +21,7 @@ from metrograph.log.writer import format_line
 from metrograph.present.safe import visible
 from metrograph.present.wording.figures import counted
 from metrograph.recorder.review import BOUND, Review
-from metrograph.sources.watch import confirming
+from metrograph.sources.watch.proposing import confirming
 
 _KEYS = (
     ("Enter", "take"), ("t", "title"), ("k", "kind"), ("j", "join with the one before"), ("n", "no screen"),

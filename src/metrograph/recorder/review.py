@@ -8,11 +8,11 @@ from metrograph.errors import MetrographError
 from metrograph.log.bodies import any_terms
 from metrograph.log.cues import Cue, Header, Log
 from metrograph.log.reader import read_log_bytes
-from metrograph.sources.watch import confirming
-from metrograph.sources.watch.looks import keep_looks, look_of
-from metrograph.sources.watch.page import Page
-from metrograph.sources.watch.proposals import PAGE
-from metrograph.sources.watch.scanning import read_journal
+from metrograph.sources.watch.proposing import confirming
+from metrograph.sources.watch.proposing.looks import keep_looks, look_of
+from metrograph.sources.watch.proposing.proposals import PAGE
+from metrograph.sources.watch.proposing.scanning import read_kept
+from metrograph.sources.watch.screens.page import Page
 from metrograph.store.clock import Instant
 from metrograph.store.local.drafts import drop_draft, read_draft, write_draft
 from metrograph.store.local.files import read_bytes
@@ -145,4 +145,4 @@ class Review:
         key = self.header.other("scan")
         if key is None or not key.isalnum():
             return {}
-        return {str(kept.page.number): kept.page for kept in read_journal(folder_of(self.book, key))}
+        return {str(kept.page.number): kept.page for kept in read_kept(folder_of(self.book, key))}

@@ -8,9 +8,9 @@ import matplotlib as mpl
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
-from metrograph.sources.watch.frames import Frame, Grey
-from metrograph.sources.watch.page import Page, Text
-from metrograph.sources.watch.words import Button, button_of
+from metrograph.sources.watch.reading.frames import Frame, Grey
+from metrograph.sources.watch.screens.page import Page, Text
+from metrograph.sources.watch.screens.words import Button, button_of
 
 FONTS = Path(mpl.get_data_path()) / "fonts/ttf"
 

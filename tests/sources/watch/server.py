@@ -10,7 +10,7 @@ import zlib
 
 import numpy as np
 
-from metrograph.sources.watch.frames import Colour
+from metrograph.sources.watch.reading.frames import Colour
 
 SIZE = (64, 48)
 

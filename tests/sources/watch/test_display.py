@@ -10,10 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from metrograph.errors import MetrographError
-from metrograph.sources.watch.frames import Colour
-from metrograph.sources.watch.rfb.client import Display, display_address, watch_display
-from metrograph.sources.watch.rfb.greeting import answer_to
-from metrograph.sources.watch.rfb.wire import DisplayError, DisplayLostError, Wire
+from metrograph.sources.watch.inputs.rfb.client import Display, display_address, watch_display
+from metrograph.sources.watch.inputs.rfb.greeting import answer_to
+from metrograph.sources.watch.inputs.rfb.wire import DisplayError, DisplayLostError, Wire
+from metrograph.sources.watch.reading.frames import Colour
 from tests.sources.watch.server import SIZE, Packed, Server, head, hello, pixels, raw, update
 
 PICTURE: Colour = np.random.default_rng(7).integers(0, 256, (SIZE[1], SIZE[0], 3), dtype=np.uint8)

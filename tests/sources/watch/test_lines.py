@@ -7,8 +7,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageDraw
 
-from metrograph.sources.watch.frames import grey_of
-from metrograph.sources.watch.lines import Line, find_lines
+from metrograph.sources.watch.reading.frames import grey_of
+from metrograph.sources.watch.reading.lines import Line, find_lines
 from tests.sources.watch.drawn import picture
 
 TEXT = ((40, 40, "Keyboard layout"), (40, 90, "Choose the layout of your keyboard"), (300, 40, "Step 3"))

@@ -4,8 +4,8 @@ import unittest
 
 import numpy as np
 
-from metrograph.sources.watch.frames import Frame, Grey
-from metrograph.sources.watch.motion import Still, changed_blocks, larger_than_pointer, stills
+from metrograph.sources.watch.reading.frames import Frame, Grey
+from metrograph.sources.watch.reading.motion import Still, changed_blocks, larger_than_pointer, stills
 from tests.sources.watch.drawn import frame, picture
 
 FIRST = picture((40, 40, "Keyboard layout"), (40, 90, "Choose the layout of your keyboard"))

@@ -13,15 +13,15 @@ from metrograph.log.cues import Cue
 from metrograph.log.lexicon import load_lexicon
 from metrograph.log.writer import format_line
 from metrograph.sources.notes import TimedNote
-from metrograph.sources.watch import confirming
-from metrograph.sources.watch.looks import Looks, look_of, recognised
-from metrograph.sources.watch.page import Page
-from metrograph.sources.watch.pictures import picture_of, private_places
-from metrograph.sources.watch.proposals import Watched, said_at
-from metrograph.sources.watch.scanning import Scan, read_journal
-from metrograph.sources.watch.spans import Span, find_spans
-from metrograph.sources.watch.sure import sure_of
-from metrograph.sources.watch.watching import Found
+from metrograph.sources.watch.proposing import confirming
+from metrograph.sources.watch.proposing.looks import Looks, look_of, recognised
+from metrograph.sources.watch.proposing.proposals import Watched, said_at
+from metrograph.sources.watch.proposing.scanning import Scan, read_kept
+from metrograph.sources.watch.proposing.sure import sure_of
+from metrograph.sources.watch.reading.pictures import picture_of, private_places
+from metrograph.sources.watch.reading.watching import Found
+from metrograph.sources.watch.screens.page import Page
+from metrograph.sources.watch.screens.spans import Span, find_spans
 from tests.sources.watch.drawn import numbered, page
 
 LEXICON = load_lexicon()
@@ -165,7 +165,7 @@ class ScanTest(unittest.TestCase):
             list(scan.take([Found(second)]))
             scan.end = 15_000
             self.assertEqual([span.title for span in scan.spans()], ["Language", "Disk"])
-            self.assertEqual(len(list(read_journal(Path(name)))), 2, "what follows a torn line stands by itself")
+            self.assertEqual(len(list(read_kept(Path(name)))), 2, "what follows a torn line stands by itself")
 
     def test_pages_once_through_are_what_they_were(self) -> None:
         pages = numbered(

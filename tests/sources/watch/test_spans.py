@@ -3,9 +3,9 @@ from __future__ import annotations
 import unittest
 
 from metrograph.log.lexicon import load_lexicon
-from metrograph.sources.watch.page import Page
-from metrograph.sources.watch.spans import Span, find_spans
-from metrograph.sources.watch.words import button_of, language_of, tells_of_trouble, tells_of_waiting
+from metrograph.sources.watch.screens.page import Page
+from metrograph.sources.watch.screens.spans import Span, find_spans
+from metrograph.sources.watch.screens.words import button_of, language_of, tells_of_trouble, tells_of_waiting
 from tests.sources.watch.drawn import numbered, page
 
 LEXICON = load_lexicon()

@@ -7,9 +7,9 @@ from pathlib import Path
 
 from metrograph.errors import MetrographError
 from metrograph.log.lexicon import load_lexicon
-from metrograph.sources.watch.spans import find_spans
-from metrograph.sources.watch.terminal.pages import found_in_text
-from metrograph.sources.watch.terminal.recordings import Output, read_recording
+from metrograph.sources.watch.inputs.terminal.pages import found_in_text
+from metrograph.sources.watch.inputs.terminal.recordings import Output, read_recording
+from metrograph.sources.watch.screens.spans import find_spans
 from tests.sources.watch.drawn import numbered
 
 HEADER = {"version": 2, "width": 80, "height": 25}

@@ -25,9 +25,10 @@ def demo(
     force: Annotated[bool, typer.Option("--force", help="Write over the files of an earlier demo.")] = False,
     scan: Annotated[bool, typer.Option("--scan/--no-scan", help="Go through the recording in it as well.")] = True,
 ) -> None:
-    """Make a made-up logbook, take a run from the recording in it, and compare three releases.
+    """Make a made-up logbook and compare three releases in it.
 
-    Going through the recording needs the extra for watching; without it, releases are compared that were written down.
+    One of them is taken from a recording, in front of you. That the extra for watching; without it, releases are
+    compared that were written down.
     """
     from metrograph.demo import copy_demo
     from metrograph.sources.watch.needs import is_there
@@ -49,9 +50,9 @@ def _scan_film(environment: Environment, book: Logbook, where: str) -> None:
     """Goes through the film in front of the user, and takes what is sure."""
     from metrograph.cli.watching.scan import Recorded, go_through
     from metrograph.demo import RECORDINGS
-    from metrograph.present.report.seen import seen_report
+    from metrograph.present.report.lists import seen_report
     from metrograph.recorder.review import BOUND, Review
-    from metrograph.sources.watch.seen import seen_of
+    from metrograph.sources.watch.proposing.seen import seen_of
 
     film = book.path / RECORDINGS / f"{_FILMED}.mp4"
     captions = film.with_suffix(".vtt")

@@ -43,7 +43,7 @@ def confirm(
     ] = None,
     logbook: LogbookOption = None,
 ) -> None:
-    """Go through a draft proposal by proposal, and make a run of it.
+    """Go through a draft, and make a run of it.
 
     Enter takes a proposal; one key each gives it another title or kind, joins it with the one before, says that it
     was no screen, and goes to the next that is unsure. Every decision is kept at once. What stays undecided stays in

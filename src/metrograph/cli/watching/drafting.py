@@ -14,9 +14,9 @@ from metrograph.present.wording.figures import counted
 from metrograph.run.cards import Release, Rig
 from metrograph.sources.notes import TimedNote, read_notes
 from metrograph.sources.protocol import Event
-from metrograph.sources.watch.proposals import Watched, said_at
-from metrograph.sources.watch.scanning import Scan
-from metrograph.sources.watch.spans import Span
+from metrograph.sources.watch.proposing.proposals import Watched, said_at
+from metrograph.sources.watch.proposing.scanning import Scan
+from metrograph.sources.watch.screens.spans import Span
 from metrograph.store.local.cards import load_card
 from metrograph.store.local.drafts import new_draft, open_draft, write_draft
 from metrograph.store.local.files import read_bytes

@@ -21,7 +21,7 @@ from metrograph.store.local.scans import scan_folder
 
 if TYPE_CHECKING:
     from metrograph.sources.watch.open_source import Recording
-    from metrograph.sources.watch.scanning import Scan
+    from metrograph.sources.watch.proposing.scanning import Scan
 
 app = command_app()
 
@@ -55,13 +55,15 @@ def scan(
     json: JsonOption = False,
     logbook: LogbookOption = None,
 ) -> None:
-    """Go through a recording and say what was on the screen: titles, times, waiting.
+    """Go through a recording, and propose its log.
+
+    It says what was on the screen: titles, times, waiting.
 
     With a RELEASE, it is proposed as a draft in the logbook, which “metrograph confirm” turns into a run; a draft is
     in no comparison. Interrupted, it keeps what it has found, and goes on there the next time.
     """
-    from metrograph.present.report.seen import seen_report
-    from metrograph.sources.watch.seen import seen_of
+    from metrograph.present.report.lists import seen_report
+    from metrograph.sources.watch.proposing.seen import seen_of
 
     environment = environment_of(ctx)
     path = environment.folder / file
@@ -98,9 +100,9 @@ def go_through(
 ) -> tuple[Drafting | None, Scan]:
     """Goes through a recording, with a draft where a release is named; raises MetrographError when it cannot be."""
     check_watch()
-    from metrograph.sources.watch.looks import Looks, load_looks
     from metrograph.sources.watch.open_source import open_source
-    from metrograph.sources.watch.scanning import Scan
+    from metrograph.sources.watch.proposing.looks import Looks, load_looks
+    from metrograph.sources.watch.proposing.scanning import Scan
 
     source = open_source(recorded.path, recorded.timing)
     drafting = folder = None

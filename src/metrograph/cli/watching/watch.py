@@ -46,15 +46,16 @@ def watch(
     pictures: Annotated[bool, typer.Option("--pictures/--no-pictures", help="Keep a small picture a screen.")] = True,
     logbook: LogbookOption = None,
 ) -> None:
-    """Watch a display, a capture card, a folder of pictures or a serial line, and propose the log.
+    """Watch a machine while it installs, and propose the log.
 
+    A display, a capture card, a folder of pictures or a serial line can be watched.
     It only looks: no key and no pointer is ever sent. Every proposal lies in the draft before it is shown. Interrupt it
     when the installation is over; “metrograph confirm” makes a run of the draft.
     """
     check_watch()
-    from metrograph.sources.watch.looks import Looks, load_looks
     from metrograph.sources.watch.open_live import open_live
-    from metrograph.sources.watch.scanning import Scan
+    from metrograph.sources.watch.proposing.looks import Looks, load_looks
+    from metrograph.sources.watch.proposing.scanning import Scan
 
     environment = environment_of(ctx)
     book = environment.logbook(logbook)

@@ -1,4 +1,4 @@
-"""Lists of runs and cards, one card, and how an open run stands, as reports."""
+"""Lists of runs and cards, one card, how an open run stands, what was seen in a recording, as reports."""
 
 from __future__ import annotations
 
@@ -7,15 +7,18 @@ from typing import Any
 
 import msgspec
 
+from metrograph.log.lexicon import OTHER
 from metrograph.log.quantities.quantity import Quantity
 from metrograph.log.quantities.ranges import exactly
 from metrograph.log.quantities.sizes import show_size
-from metrograph.log.quantities.times import format_time, show_duration
+from metrograph.log.quantities.times import format_time, show_duration, show_moment
 from metrograph.plan.status import Status, missing_pause
 from metrograph.present.report import model as m
 from metrograph.present.wording.changes import deviation
 from metrograph.present.wording.runs import NOW
+from metrograph.present.wording.seen import seen_answer, seen_marks, seen_title
 from metrograph.run.records import Run
+from metrograph.sources.watch.proposing.seen import Seen, SeenSpan
 
 _RUN_COLUMNS = ("run", "rig", "begun", "ended", "clock", "issues", "hands-on", "waiting", "screens")
 
@@ -113,3 +116,34 @@ def _offer_pause(status: Status) -> list[str]:
         f"nothing was noted for {quiet}; if you were away:"
         f" metrograph cue --at {format_time(since)} pause, then metrograph cue resume"
     ]
+
+
+_SEEN_COLUMNS = (
+    m.Column("at", right=True),
+    m.Column("for", right=True),
+    m.Column("screen", gives=True),
+    m.Column("kind"),
+    m.Column("sure", right=True),
+    m.Column("", gives=True),
+)
+
+
+def seen_report(seen: Seen) -> m.Report:
+    """Answer and table of what was seen."""
+    rows = tuple(map(_seen_row, seen.spans))
+    answer = m.Section("", (m.Lines((seen_answer(seen),), indent=0),), plain=True)
+    return m.Report(
+        title=seen.source, head=(answer,), parts=(m.Section("", (m.Table(_SEEN_COLUMNS, rows),)),) if rows else ()
+    )
+
+
+def _seen_row(span: SeenSpan) -> m.Row:
+    words = (
+        show_moment(span.start),
+        show_moment(span.end - span.start),
+        seen_title(span),
+        m.NOTHING if span.kind == OTHER else span.kind,
+        f"{span.sure:.2f}",
+        seen_marks(span),
+    )
+    return m.Row(tuple(m.Cell(word) for word in words))

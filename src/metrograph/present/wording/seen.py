@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from metrograph.log.quantities.times import show_moment
 from metrograph.present.wording.figures import counted
-from metrograph.sources.watch.seen import Seen, SeenSpan
+from metrograph.sources.watch.proposing.seen import Seen, SeenSpan
 
 _SURE = 0.9
 

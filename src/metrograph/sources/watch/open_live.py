@@ -8,9 +8,9 @@ from functools import partial
 from pathlib import Path
 
 from metrograph.errors import MetrographError
-from metrograph.sources.watch.frames import Frame
-from metrograph.sources.watch.reader import Reader, Tesseract
-from metrograph.sources.watch.watching import Found, Going, found_in_frames
+from metrograph.sources.watch.reading.frames import Frame
+from metrograph.sources.watch.reading.reader import Reader, Tesseract
+from metrograph.sources.watch.reading.watching import Found, Going, found_in_frames
 
 EXPECTED = "rfb://HOST:PORT, v4l2:DEVICE, x11:DISPLAY, folder:DIR or serial:PATH"
 _DEVICES = {"v4l2": "v4l2", "x11": "x11grab"}
@@ -29,7 +29,7 @@ def open_live(address: str, password: str | None, told: Callable[[str], None]) -
     if kind in _DEVICES and rest:
         return _frames(_device(kind, rest))
     if kind == "folder" and rest:
-        from metrograph.sources.watch.folder import watch_folder
+        from metrograph.sources.watch.inputs.folder import watch_folder
 
         if not Path(rest).is_dir():
             raise MetrographError(f"{rest} is no folder to watch")
@@ -45,7 +45,7 @@ def _frames(frames: Iterator[Frame]) -> Live:
 
 
 def _display(address: str, password: str | None, told: Callable[[str], None]) -> Iterator[Frame]:
-    from metrograph.sources.watch.rfb.client import Display, display_address, watch_display
+    from metrograph.sources.watch.inputs.rfb.client import Display, display_address, watch_display
 
     host, port = display_address(address)
     first = [Display(host, port, password)]  # so that what is wrong is said at once
@@ -53,7 +53,7 @@ def _display(address: str, password: str | None, told: Callable[[str], None]) ->
 
 
 def _device(kind: str, rest: str) -> Iterator[Frame]:
-    from metrograph.sources.watch.video import Film
+    from metrograph.sources.watch.inputs.video import Film
 
     film = Film(rest, _DEVICES[kind], {"framerate": "5"})
     return _live(film.frames())
@@ -67,7 +67,7 @@ def _live(frames: Iterator[Frame]) -> Iterator[Frame]:
 
 
 def _line(path: Path, going: Going) -> Iterator[Found]:
-    from metrograph.sources.watch.terminal.live import watch_line
-    from metrograph.sources.watch.terminal.pages import found_in_text
+    from metrograph.sources.watch.inputs.terminal.live import watch_line
+    from metrograph.sources.watch.inputs.terminal.pages import found_in_text
 
     return found_in_text(watch_line(path), going)

@@ -7,8 +7,8 @@ from pathlib import Path
 from typing import Protocol
 
 from metrograph.errors import MetrographError
-from metrograph.sources.watch.reader import Reader, Tesseract
-from metrograph.sources.watch.watching import Found, Going, found_in_frames
+from metrograph.sources.watch.reading.reader import Reader, Tesseract
+from metrograph.sources.watch.reading.watching import Found, Going, found_in_frames
 
 
 class Recording(Protocol):
@@ -24,7 +24,7 @@ class Recording(Protocol):
 
 class _Film:
     def __init__(self, path: Path) -> None:
-        from metrograph.sources.watch.video import Film
+        from metrograph.sources.watch.inputs.video import Film
 
         self._film = Film(str(path))
         seconds = self._film.facts.seconds
@@ -36,7 +36,7 @@ class _Film:
 
 class _Folder:
     def __init__(self, path: Path) -> None:
-        from metrograph.sources.watch.folder import Pictures
+        from metrograph.sources.watch.inputs.folder import Pictures
 
         self._pictures = Pictures(path)
         self.length = self._pictures.length
@@ -52,8 +52,8 @@ class _Terminal:
         self._path, self._timing = path, timing
 
     def found(self, since: int, going: Going) -> Iterator[Found]:
-        from metrograph.sources.watch.terminal.pages import found_in_text
-        from metrograph.sources.watch.terminal.recordings import read_recording
+        from metrograph.sources.watch.inputs.terminal.pages import found_in_text
+        from metrograph.sources.watch.inputs.terminal.recordings import read_recording
 
         return (
             found for found in found_in_text(read_recording(self._path, self._timing), going) if found.page.at > since

@@ -1,0 +1,1 @@
+"""What pictures and text come from: films, folders, displays, terminals."""

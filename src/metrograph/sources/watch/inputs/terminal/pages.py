@@ -1,0 +1,109 @@
+"""From a terminal's output to pages: its cells as lines in their places, whenever they have stood for a moment."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Iterator
+from itertools import groupby
+from zlib import crc32
+
+import pyte
+
+from metrograph.sources.watch.inputs.terminal.recordings import Output
+from metrograph.sources.watch.reading.watching import Found, Going
+from metrograph.sources.watch.screens.page import Page, Text
+from metrograph.sources.watch.screens.words import button_of
+
+_CALM = 450  # milliseconds that a screen has to stand, as with pictures
+_WIDE, _TALL = 8, 16  # pixels of a cell: pages of text are measured as pages of pictures are
+_APART = 2  # blanks between two lines that stand side by side
+_FRAME = re.compile(r"[\u2500-\u259f\u25a0-\u25ff|+*#=_~\-]{2,}|[\u2500-\u257f\u2588-\u2593]")
+_ASKS = re.compile(r".*(?:[?:>\])]|\by/n\b.*)\s*$", re.IGNORECASE)
+_FULL = 0.25  # of the cells that have a ground of their own: so much of a screen is drawn on by full-screen programs
+_PLAIN = 0  # the shade of the ground that nobody chose
+
+
+class _Terminal:
+    """A screen of cells with what is written on it."""
+
+    def __init__(self) -> None:
+        self.screen = pyte.Screen(80, 24)
+        self._stream = pyte.Stream(self.screen)
+        self.lines_before: tuple[str, ...] = ()
+
+    def take(self, output: Output) -> None:
+        if output.size is not None and output.size != (self.screen.columns, self.screen.lines):
+            self.screen.resize(output.size[1], output.size[0])
+        if output.text:
+            self._stream.feed(output.text)
+
+    def show(self) -> tuple[str, ...]:
+        return tuple(self.screen.display)
+
+    @property
+    def full_screen(self) -> bool:
+        cells = sum(
+            cell.bg != "default" or cell.reverse for row in self.screen.buffer.values() for cell in row.values()
+        )
+        return cells > _FULL * self.screen.columns * self.screen.lines
+
+
+def found_in_text(outputs: Iterable[Output], going: Going) -> Iterator[Found]:
+    """A page whenever the terminal has stood for a moment, or the recording ends."""
+    terminal, changed_at = _Terminal(), 0
+    shown: tuple[str, ...] = ()
+    for output in outputs:
+        if not going(output.at):
+            break
+        if output.at - changed_at >= _CALM and terminal.show() != shown:
+            shown = terminal.show()
+            yield Found(_page(terminal, changed_at))
+        terminal.take(output)
+        if output.text:
+            changed_at = output.at
+    if terminal.show() != shown:
+        yield Found(_page(terminal, changed_at))
+
+
+def _page(terminal: _Terminal, start: int) -> Page:
+    size = (terminal.screen.columns * _WIDE, terminal.screen.lines * _TALL)
+    full = terminal.full_screen
+    texts = tuple(_texts(terminal) if full else _prompt(terminal))
+    return Page(
+        start, start + _CALM, size, texts, blank=not texts, changed=(0, 0, *size), asks=not full and bool(texts)
+    )
+
+
+def _texts(terminal: _Terminal) -> list[Text]:
+    """The lines of a screen that a full-screen program has drawn."""
+    found: list[Text] = []
+    for row in range(terminal.screen.lines):
+        cells = [terminal.screen.buffer[row][column] for column in range(terminal.screen.columns)]
+        # Words on another ground are another line: a button, a marked row.
+        for ground, run in groupby(enumerate(cells), key=lambda cell: (cell[1].bg, cell[1].reverse)):
+            numbered = list(run)
+            text = "".join(cell.data for _, cell in numbered)
+            shade = _PLAIN if ground == ("default", False) else crc32(repr(ground).encode()) % 200 + 20
+            found += _pieces(text, numbered[0][0], row, shade, light=ground[1])
+    return found
+
+
+def _pieces(text: str, column: int, row: int, shade: int, light: bool) -> Iterator[Text]:
+    text = _FRAME.sub(lambda match: " " * len(match[0]), text)
+    for match in re.finditer(rf"\S+(?: {{1,{_APART - 1}}}\S+)*", text):
+        words = match[0]
+        left, top = (column + match.start()) * _WIDE, row * _TALL
+        yield Text(
+            left, top, left + len(words) * _WIDE, top + _TALL, words, 1.0, light, shade, _TALL, 255, button_of(words)
+        )  # fmt: skip
+
+
+def _prompt(terminal: _Terminal) -> list[Text]:
+    """The question in the last line, of a program that asks line by line; nothing while it does not ask."""
+    rows = [row.rstrip() for row in terminal.show()]
+    last = rows[terminal.screen.cursor.y] if terminal.screen.cursor.y < len(rows) else ""
+    words = last[: terminal.screen.cursor.x].strip() or last.strip()
+    if not words or not _ASKS.match(words):
+        return []
+    question = re.sub(r"\s*[\[(][^\])]*[\])]\s*[:?>]?\s*$", "", words).rstrip(" :>") or words
+    return [Text(0, 0, len(question) * _WIDE, _TALL, question, 1.0, False, _PLAIN, _TALL, 255, None)]

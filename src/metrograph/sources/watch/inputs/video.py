@@ -1,0 +1,132 @@
+"""Recordings, capture cards and parts of a screen, through FFmpeg: frames from whatever it opens."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import msgspec
+import numpy as np
+
+from metrograph.errors import MetrographError
+from metrograph.sources.watch.reading.frames import LOOKS, Colour, Frame, Grey
+
+if TYPE_CHECKING:
+    from av.container import InputContainer
+    from av.video.frame import VideoFrame
+    from av.video.stream import VideoStream
+
+_LARGEST = 8192  # pixels each way
+_MANY = 12  # frames a second from which those are skipped that nothing refers to
+
+
+class FilmFacts(msgspec.Struct, frozen=True):
+    """What a film says of itself. seconds: its length, None where it does not say; size: width and height in pixels."""
+
+    seconds: float | None
+    size: tuple[int, int]
+
+
+class Film:
+    """A recording that can be gone through once."""
+
+    def __init__(self, path: str, form: str | None = None, options: dict[str, str] | None = None) -> None:
+        """Raises MetrographError when there is no film in it. form, options: what FFmpeg is told about a device."""
+        import av
+
+        self.name = Path(path).name or path
+        try:
+            self._container: InputContainer = av.open(path, "r", format=form, options=options or {})
+        except (av.FFmpegError, OSError, ValueError) as error:
+            raise MetrographError(f"{self.name} cannot be opened as a film: {_reason(error)}") from error
+        if not self._container.streams.video:
+            self._container.close()
+            raise MetrographError(f"{self.name} has no picture in it; expected a film of the screen")
+        self._stream: VideoStream = self._container.streams.video[0]
+        size = self._stream.codec_context.width, self._stream.codec_context.height
+        if not all(0 < side <= _LARGEST for side in size):
+            self._container.close()
+            raise MetrographError(f"{self.name} is {size[0]} x {size[1]} pixels; expected 1 to {_LARGEST} each way")
+        length = self._container.duration
+        self.facts = FilmFacts(None if length is None else length / 1e6, size)
+        self._stream.thread_type = "AUTO"
+        if (self._stream.average_rate or 0) > _MANY:
+            self._stream.codec_context.skip_frame = "NONREF"
+
+    def frames(self, since: int = 0) -> Iterator[Frame]:
+        """A frame for every look, from a moment in milliseconds on; the last one of each slot.
+
+        Raises MetrographError when not a single frame can be read.
+        """
+        try:
+            yield from self._steady(since)
+        finally:
+            self._container.close()
+
+    def _steady(self, since: int) -> Iterator[Frame]:
+        """Where a film says nothing because nothing changes, the picture is given once more, so that it stands."""
+        slot, last = 1000 // LOOKS, None
+        for frame in self._slots(since):
+            if last is not None and frame.at - last.at > 2 * slot:
+                for number in (1, 2, 3):
+                    if last.at + number * slot < frame.at:
+                        yield msgspec.structs.replace(last, at=last.at + number * slot)
+            yield frame
+            last = frame
+        if last is None:
+            raise MetrographError(f"no picture of {self.name} can be read; it is damaged or empty")
+        for number in (1, 2, 3):
+            yield msgspec.structs.replace(last, at=last.at + number * slot)
+
+    def _slots(self, since: int) -> Iterator[Frame]:
+        kept: tuple[int, VideoFrame] | None = None
+        start = self._stream.start_time or 0
+        for picture in self._pictures(since):
+            if picture.pts is None:
+                continue
+            at = round((picture.pts - start) * (self._stream.time_base or 0) * 1000)
+            if kept is None:
+                yield _frame(at, picture)  # what stands there at the beginning stands there from the beginning
+            if kept is not None and at * LOOKS // 1000 != kept[0] * LOOKS // 1000:
+                yield _frame(*kept)
+            if kept is None or at >= kept[0]:
+                kept = (at, picture)
+        if kept is not None:
+            yield _frame(*kept)
+
+    def _pictures(self, since: int) -> Iterator[VideoFrame]:
+        """Frame by frame; what is damaged is left out, and the rest goes on."""
+        import av
+
+        if since:
+            self._container.seek(since * 1000 + (self._container.start_time or 0))
+        try:
+            for packet in self._container.demux(self._stream):
+                try:
+                    yield from packet.decode()
+                except av.FFmpegError:
+                    continue
+        except (av.FFmpegError, OSError):
+            return
+
+
+def _frame(at: int, picture: VideoFrame) -> Frame:
+    return Frame(at, _shades(picture), lambda: _colours(picture))
+
+
+def _shades(picture: VideoFrame) -> Grey:
+    """The picture's luma as it lies in the film, without converting colours."""
+    if not picture.format.name.startswith(("yuv4", "yuvj4", "nv12", "gray")) or picture.format.components[0].bits != 8:
+        return picture.to_ndarray(format="gray").astype(np.uint8, copy=False)
+    plane = picture.planes[0]
+    rows: Grey = np.frombuffer(memoryview(plane), np.uint8).reshape(-1, plane.line_size)
+    return rows[: picture.height, : picture.width]
+
+
+def _colours(picture: VideoFrame) -> Colour:
+    return picture.to_ndarray(format="rgb24").astype(np.uint8, copy=False)
+
+
+def _reason(error: Exception) -> str:
+    return getattr(error, "strerror", None) or str(error)

@@ -1,0 +1,108 @@
+"""From spans to proposed cues: what a log would say if somebody had typed it, and how sure each is."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+
+import msgspec
+
+from metrograph.log.cues import Cue, Fields
+from metrograph.log.lexicon import OTHER, Lexicon
+from metrograph.privacy.gate import clean
+from metrograph.privacy.leaks import blot
+from metrograph.sources.notes import TimedNote, to_cue
+from metrograph.sources.protocol import Event, Outside
+from metrograph.sources.watch.proposing.confirming import UNKNOWN as NAMELESS
+from metrograph.sources.watch.proposing.sure import UNKNOWN, sure_of
+from metrograph.sources.watch.screens.spans import Span
+from metrograph.sources.watch.screens.words import tells_of_trouble
+
+_RESTART = 4000  # milliseconds of nothing, or of a console, after the installer: a machine takes longer to start anew
+_ISSUE = 0.6  # how sure trouble is that was told in words: a hint may use the same ones
+_SAID = 0.5  # the same, of trouble that a person talks about: it may be another's
+_PHASE, _PHASE_SEEN = 0.8, 0.95  # how sure a restart is: a dark screen alone, and lines of a machine that starts
+_END = 0.95  # whoever records an installation stops when it is over
+_LONGEST = 200  # characters of a title
+PAGE = "x-page"
+"""The field that says which of the pages that were read a screen was proposed from."""
+
+
+class Watched:
+    """What was seen as a ``Source``: screens, waits, trouble, restarts and gaps, in order."""
+
+    outside = Outside.REFUSED
+
+    def __init__(
+        self,
+        spans: Sequence[Span],
+        lexicon: Lexicon,
+        name: str,
+        pictures: Mapping[int, str] | None = None,
+        ended: bool = True,
+    ) -> None:
+        """pictures: paths in the logbook by the number of the page; ended: whether the source has come to its end."""
+        self.name = name
+        self._spans, self._lexicon = spans, lexicon
+        self._pictures = pictures or {}
+        self._ended = ended
+
+    def events(self) -> Iterator[Event]:
+        """The proposals; everything that was read passes through, and secrets stay behind."""
+        unknown = 0
+        copied = restarted = False
+        for number, span in enumerate(self._spans):
+            if span.gap:
+                yield self._event(span.start, Cue(0, "cut", None, "?"), 1.0)
+            if not span.title and span.waiting:
+                if copied and not restarted and span.end - span.start >= _RESTART:
+                    restarted = True
+                    yield self._event(
+                        span.start, Cue(0, "phase", None, "restart"), _PHASE_SEEN if span.console else _PHASE
+                    )
+                yield self._event(span.start, Cue(0, "wait", None, ""), sure_of(span))
+                continue
+            copied = copied or span.kind in {"copying", "finished"}
+            sure = sure_of(span)
+            known = bool(span.title) and sure >= UNKNOWN
+            unknown += not known
+            yield from self._screen(span, span.title if known else f"{NAMELESS} {unknown}", sure)
+            yield from self._back_under(number, span)
+        if self._ended and self._spans:
+            yield self._event(self._spans[-1].end, Cue(0, "end", None, "done"), _END)
+
+    def _screen(self, span: Span, title: str, sure: float) -> Iterator[Event]:
+        title = blot(title)[:_LONGEST]
+        fields: Fields = ()
+        if span.kind not in {OTHER, self._lexicon.kind_of(title)}:
+            fields = (("kind", span.kind),)
+        if span.error and span.dialog:
+            yield self._event(span.start, Cue(0, "issue", None, blot(span.trouble)[:_LONGEST]), _ISSUE, span.page)
+            return
+        yield self._event(span.start, Cue(0, "screen", None, title, fields), sure, span.page)
+        if span.waiting and not self._lexicon.unattended(span.kind):
+            yield self._event(span.start, Cue(0, "wait", None, ""), sure)
+        if span.error:
+            yield self._event(span.trouble_at, Cue(0, "issue", None, blot(span.trouble)[:_LONGEST]), _ISSUE, span.page)
+
+    def _back_under(self, number: int, dialog: Span) -> Iterator[Event]:
+        """The screen that is in front again once a dialog has gone."""
+        if not dialog.dialog or dialog.error:
+            return
+        under = next((span for span in reversed(self._spans[:number]) if not span.dialog), None)
+        if under is not None and under.title and under.end > dialog.end:
+            yield self._event(dialog.end, Cue(0, "screen", None, blot(under.title)[:_LONGEST]), sure_of(under))
+
+    def _event(self, at: int, cue: Cue, sure: float, page: int | None = None) -> Event:
+        if page is not None and cue.verb == "screen":
+            cue = msgspec.structs.replace(cue, fields=(*cue.fields, (PAGE, str(page))))
+        return Event(clean(cue), at=at, confidence=sure, evidence=self._pictures.get(-1 if page is None else page))
+
+
+def said_at(notes: Iterable[TimedNote]) -> Iterator[Event]:
+    """What was said while it was recorded: as notes, and where it tells of trouble, as issues that may be some."""
+    for note in notes:
+        cue = to_cue(note)
+        if cue.verb == "note" and tells_of_trouble(cue.text):
+            yield Event(Cue(0, "issue", None, cue.text), at=note.at, confidence=_SAID)
+        else:
+            yield Event(cue, at=note.at)

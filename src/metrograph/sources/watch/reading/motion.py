@@ -1,0 +1,190 @@
+"""Tells a picture that stands from one that moves: frames in, stills out. Pointers and clocks do not count."""
+
+from __future__ import annotations
+
+from collections import deque
+from collections.abc import Iterable, Iterator
+
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from metrograph.sources.watch.reading.frames import Colour, Frame, Grey
+
+Blocks = NDArray[np.bool_]
+"""For every block of the picture whether something holds there; rows x columns."""
+
+BLOCK = 16
+"""Pixels of a block each way: about a line of text, so that a word is several blocks and a caret is one."""
+_STEP = 2  # every second pixel each way is looked at: strokes are wider, and a quarter of the work is left
+_DIFFERS = (
+    24  # of 255: coding at the lowest quality moves a flat colour by up to 15; the faintest text stands off by 40
+)
+_SPECKS = 2  # looked-at pixels of a block that must differ: a single one is noise
+_POINTER = 3  # blocks each way: what is no larger is a pointer, a caret, a spinner, a letter that is typed
+_CALM = 450  # milliseconds that a picture has to stand: longer than a page takes to be painted in parts
+_PATIENCE = 1600  # milliseconds after which a picture is read though it moves: slides and consoles never stand
+_MEMORY = 3500  # milliseconds of looks that are kept to find where a picture came up
+_KEEPS = 0.8  # what a block remembers of its restlessness from look to look: about the last five looks count
+_RESTLESS = 0.45  # a block that changed in about half of the last looks changes by itself
+_ARRIVED = 0.7  # part of the blocks that changed which have to look as they do in the end
+
+
+class Still(msgspec.Struct, frozen=True):
+    """A picture that was read.
+
+    start: when it came up, in milliseconds; at: when it was read; moving: whether it never stood.
+    changed: where it differs from the still before; restless: where it changes by itself.
+    gap: whether the source was away since the still before.
+    """
+
+    start: int
+    at: int
+    grey: Grey
+    colour: Colour
+    changed: Blocks
+    restless: Blocks
+    moving: bool
+    gap: bool
+
+
+class _Look(msgspec.Struct, frozen=True):
+    at: int
+    small: Grey
+
+
+class Motion:
+    """Follows a source frame by frame."""
+
+    def __init__(self) -> None:
+        self._looks: deque[_Look] = deque()
+        self._read: Grey | None = None
+        self._restlessness: NDArray[np.float32] | None = None
+        self._calm_since = self._unrest_since = 0
+        self._gap = False
+        self._grey: Grey | None = None
+        self._small: Grey | None = None
+
+    def see(self, frame: Frame) -> Still | None:
+        """Takes the next frame; gives a still when one is to be read."""
+        # At rest a display gives the same picture again, which is not compared with itself.
+        small = self._small if frame.grey is self._grey and self._small is not None else frame.grey[::_STEP, ::_STEP]
+        self._grey, self._small = frame.grey, small
+        if self._read is not None and self._read.shape != small.shape:
+            self._forget()
+        self._gap = self._gap or frame.gap
+        before = self._looks[-1] if self._looks else None
+        self._look(_Look(frame.at, small))
+        if before is None:
+            self._calm_since = self._unrest_since = frame.at
+            return None
+        moving = self._moves(before.small, small, frame.at)
+        differs = self._differs(small)
+        if differs is None:
+            self._unrest_since = frame.at
+            return None
+        calm = not moving and frame.at - self._calm_since >= _CALM
+        if not calm and frame.at - self._unrest_since < _PATIENCE:
+            return None
+        return self._still(frame, differs, not calm)
+
+    def _forget(self) -> None:
+        self._looks.clear()
+        self._read = self._restlessness = None
+
+    def _look(self, look: _Look) -> None:
+        self._looks.append(look)
+        while self._looks[0].at < look.at - _MEMORY and len(self._looks) > 2:
+            self._looks.popleft()
+
+    def _moves(self, before: Grey, now: Grey, at: int) -> bool:
+        delta = changed_blocks(before, now) if before is not now else None
+        if self._restlessness is None:
+            self._restlessness = np.zeros(_grid(now), np.float32)
+        self._restlessness *= _KEEPS
+        if delta is None:
+            return False
+        calm = delta & ~self._restless()
+        self._restlessness[delta] += 1 - _KEEPS
+        moved = bool(larger_than_pointer(calm).any())
+        if moved:
+            self._calm_since = at
+        return moved
+
+    def _restless(self) -> Blocks:
+        if self._restlessness is None:
+            return np.zeros(_grid(self._looks[-1].small), np.bool_)
+        return self._restlessness > _RESTLESS * (1 - _KEEPS**5)
+
+    def _differs(self, small: Grey) -> Blocks | None:
+        """Where the picture differs from the one that was read last; None where by no more than a pointer."""
+        if self._read is None:
+            return np.ones(_grid(small), np.bool_)
+        blocks = changed_blocks(self._read, small)
+        large = larger_than_pointer(blocks & ~self._restless())
+        return blocks if large.any() else None
+
+    def _still(self, frame: Frame, differs: Blocks, moving: bool) -> Still:
+        small = self._looks[-1].small
+        still = Still(
+            self._came_up(small, differs),
+            frame.at,
+            frame.grey,
+            frame.colour(),
+            differs,
+            self._restless(),
+            moving,
+            self._gap,
+        )
+        self._read, self._gap = small, False
+        self._unrest_since = frame.at
+        return still
+
+    def _came_up(self, small: Grey, differs: Blocks) -> int:
+        """The first of the recent looks that shows what has changed as it is now."""
+        start = self._looks[-1].at
+        wanted = _ARRIVED * differs.sum()
+        for look in reversed(self._looks):
+            if (differs & ~changed_blocks(look.small, small)).sum() < wanted:
+                return (look.at + start) // 2  # it came up between two looks
+            start = look.at
+        return start
+
+
+def stills(frames: Iterable[Frame]) -> Iterator[Still]:
+    """The stills of a source, in order."""
+    motion = Motion()
+    for frame in frames:
+        if (still := motion.see(frame)) is not None:
+            yield still
+
+
+def _grid(small: Grey) -> tuple[int, int]:
+    side = BLOCK // _STEP
+    return -(-small.shape[0] // side), -(-small.shape[1] // side)
+
+
+def changed_blocks(before: Grey, now: Grey) -> Blocks:
+    """The blocks in which two looks differ by more than coding does."""
+    rows, columns = _grid(now)
+    side = BLOCK // _STEP
+    apart = np.zeros((rows * side, columns * side), np.bool_)
+    # Of unsigned bytes, the larger less the smaller is the difference without a wider type.
+    apart[: now.shape[0], : now.shape[1]] = (np.maximum(before, now) - np.minimum(before, now)) > _DIFFERS
+    # Eight points that lie in a row are one number; times this one, its highest byte is their sum.
+    in_rows = (apart.view(np.uint64) * np.uint64(0x0101010101010101)) >> np.uint64(56)
+    blocks: Blocks = in_rows.reshape(rows, side, columns).sum(1) >= _SPECKS
+    return blocks
+
+
+def larger_than_pointer(blocks: Blocks) -> Blocks:
+    """Without groups of blocks that are no larger than a pointer."""
+    if not blocks.any():
+        return blocks
+    groups, _ = ndimage.label(blocks, np.ones((3, 3)))
+    kept = np.zeros(groups.max() + 1, np.bool_)
+    for number, (tall, wide) in enumerate(ndimage.find_objects(groups), 1):
+        kept[number] = tall.stop - tall.start > _POINTER or wide.stop - wide.start > _POINTER
+    large: Blocks = kept[groups]
+    return large

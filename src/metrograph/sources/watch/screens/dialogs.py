@@ -1,0 +1,58 @@
+"""Finds dialogs: a few lines with buttons that came up together over a page that stays."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+
+from metrograph.sources.watch.screens.likeness import inside, same_line, share_of, shared
+from metrograph.sources.watch.screens.page import Page, Text
+from metrograph.sources.watch.screens.surround import Surround
+from metrograph.sources.watch.screens.words import plain
+
+_OUTSIDE = 0.6  # of the lines outside a box that have to stay for it to be a dialog
+_DIALOG = 0.4  # of the page: a larger box of lines is a page
+_PAGE = 0.85  # of the picture: where more has changed, a page has come
+_APART = 90  # pixels between a dialog's text and its buttons, and between these
+
+
+def dialog_over(before: Page, page: Page, around: Surround) -> tuple[Text, ...]:
+    """The lines of a dialog that has come up over the page before; none when it is no dialog."""
+    new = [text for text in page.said if not any(same_line(text, old) for old in before.said)]
+    buttons = [text for text in new if text.button in {"answer", "forward", "cancel"}]
+    if not buttons or share_of(page.changed, page) > _PAGE:
+        return ()
+    inner = _around(buttons[0], new)
+    box = _bounds(inner)
+    words = [text for text in inner if not text.button and len(plain(text.text).split()) >= 2]
+    outside = [text for text in around.own(before) if not inside(text, box)]
+    if not words or share_of(box, page) > _DIALOG or not outside:
+        return ()
+    return tuple(inner) if shared(outside, page.said) >= _OUTSIDE * len(outside) else ()
+
+
+def seen_again(lines: Iterable[Text], page: Page) -> list[Text]:
+    """The lines of a page that stood in the same places before."""
+    return [text for text in page.said if any(same_line(text, line) for line in lines)]
+
+
+def _around(button: Text, lines: Sequence[Text]) -> list[Text]:
+    """The lines that stand together with a button, none further from the next than a dialog's parts are."""
+    found, rest = [button], [line for line in lines if line is not button]
+    for line in found:
+        near = [
+            other for other in rest
+            if max(other.top - line.bottom, line.top - other.bottom) <= _APART
+            and max(other.left - line.right, line.left - other.right) <= 2 * _APART
+        ]  # fmt: skip
+        found += near
+        rest = [other for other in rest if other not in near]
+    return sorted(found, key=lambda line: (line.top, line.left))
+
+
+def _bounds(lines: Sequence[Text]) -> tuple[int, int, int, int]:
+    return (
+        min(line.left for line in lines),
+        min(line.top for line in lines),
+        max(line.right for line in lines),
+        max(line.bottom for line in lines),
+    )
