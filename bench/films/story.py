@@ -41,7 +41,9 @@ class Story:
         self.shown: list[Shown] = []
         self.truths: list[Truth] = []
         self.seen: set[str] = set()
-        self.titles = {kind: self.chance.choice(text.titles) for kind, text in self.tongue.screens.items()}
+        # One look is one installer, whatever is done with it.
+        wording = random.Random(theme.seed)
+        self.titles = {kind: wording.choice(text.titles) for kind, text in self.tongue.screens.items()}
         self.tell()
 
     def show(self, screen: Screen, seconds: float) -> None:

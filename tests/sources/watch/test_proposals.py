@@ -106,6 +106,16 @@ class LooksTest(unittest.TestCase):
         found = recognised([span(3, 9, "Larkmoor", page=0)], again, looks)
         self.assertEqual([(each.title, each.kind, sure_of(each)) for each in found], [("Language", "language", 0.98)])
 
+    def test_a_screen_that_was_renamed_does_not_get_its_old_title(self) -> None:
+        before = numbered(page(0, "# Disk", "The disk is empty and has 25 GiB", "Whole disk", "By hand", "[Next]"))
+        now = numbered(
+            page(0, "# Where should it go?", "The disk is empty and has 25 GiB", "Whole disk", "By hand", "[Next]")
+        )
+        looks = Looks([look_of(before[0], "Disk", "disk")])
+        self.assertEqual(
+            recognised([span(0, 5, "Where should it go?", page=0)], now, looks)[0].title, "Where should it go?"
+        )
+
     def test_what_no_look_is_alike_stays_as_it_was(self) -> None:
         pages = numbered(page(0, "# Language", "Which one should be spoken?", "[Next]"))
         other = numbered(page(0, "# Keyboard", "Type here to test it, please", "[Next]"))

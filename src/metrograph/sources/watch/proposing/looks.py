@@ -7,9 +7,10 @@ from collections.abc import Iterable, Sequence
 from contextlib import suppress
 
 import msgspec
+from rapidfuzz import fuzz
 
-from metrograph.sources.watch.screens.likeness import says_the_same
 from metrograph.sources.watch.screens.page import Page
+from metrograph.sources.watch.screens.sameness import says_the_same
 from metrograph.sources.watch.screens.spans import Span
 from metrograph.sources.watch.screens.words import plain
 from metrograph.store.local.logbook import Logbook
@@ -19,6 +20,7 @@ _NEAR = 0.02  # of the height: a line of the same look moves by less
 _COMMON = 0.5  # of all looks: a line on more of them surrounds the screens, and tells none from another
 _KNOWN = 0.5  # of what is a look's own: so much has to be there
 _AHEAD = 0.1  # by so much the best has to be ahead of the next with another title
+_MISREAD = 60  # of 100: a line that says about as much of a title is the title, badly read
 _LINES = 40  # lines of a look that are kept: a list of all countries is not needed
 _SURE = 0.98
 """How sure the title of a look is that a person has confirmed."""
@@ -33,18 +35,25 @@ class Mark(msgspec.Struct, frozen=True):
 
 
 class Look(msgspec.Struct, frozen=True):
-    """A screen as it looked when a person confirmed it. title: empty where the person said that it was no screen."""
+    """A screen as it looked when a person confirmed it.
+
+    title: empty where the person said that it was no screen.
+    titled: which of its marks says the title, well read or not; None where none does.
+    """
 
     title: str
     kind: str
     marks: tuple[Mark, ...]
+    titled: int | None = None
 
 
 def look_of(page: Page, title: str, kind: str) -> Look:
     """How a page looks."""
     width, height = page.size
     marks = [Mark(round(text.left / width, 3), round(text.top / height, 3), text.text) for text in page.said[:_LINES]]
-    return Look(title, kind, tuple(marks))
+    said = [fuzz.ratio(plain(title), plain(mark.text)) for mark in marks]
+    titled = max(range(len(marks)), key=said.__getitem__, default=None) if title else None
+    return Look(title, kind, tuple(marks), titled if titled is not None and said[titled] >= _MISREAD else None)
 
 
 class Looks:
@@ -65,7 +74,10 @@ class Looks:
         other = next((alike for alike, look in ranked if look.title != ranked[0][1].title), 0.0)
         return ranked[0][1] if ranked[0][0] - other >= _AHEAD else None
 
-    def _alike(self, look: Look, marks: Iterable[Mark]) -> float:
+    def _alike(self, look: Look, marks: Sequence[Mark]) -> float:
+        # A screen that was renamed looks like what it was; its old title would be a lie.
+        if look.titled is not None and not any(_same(look.marks[look.titled], other) for other in marks):
+            return 0.0
         own = [mark for mark in look.marks if _key(mark) not in self._common]
         there = [mark for mark in marks if _key(mark) not in self._common]
         if not own or not there:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
-from metrograph.sources.watch.screens.likeness import inside, same_line, share_of, shared
 from metrograph.sources.watch.screens.page import Page, Text
+from metrograph.sources.watch.screens.sameness import inside, same_line, share_of, shared
 from metrograph.sources.watch.screens.surround import Surround
 from metrograph.sources.watch.screens.words import plain
 

@@ -10,8 +10,8 @@ import msgspec
 from metrograph.log.lexicon import OTHER, Lexicon
 from metrograph.sources.watch.screens.at_work import at_work
 from metrograph.sources.watch.screens.dialogs import dialog_over, seen_again
-from metrograph.sources.watch.screens.likeness import likeness, same_line, same_title, says_the_same, share_of, shared
 from metrograph.sources.watch.screens.page import Page, Text
+from metrograph.sources.watch.screens.sameness import same_line, same_title, says_the_same, share_of, shared, similarity
 from metrograph.sources.watch.screens.surround import Surround
 from metrograph.sources.watch.screens.titles import Title, label_of, titles_of
 
@@ -154,7 +154,7 @@ def _same_screen(group: Group, page: Page, titles: list[Title], around: Surround
         return (page.blank or page.console) and group.silent
     before = next((found for found in reversed(group.titles) if found), [])
     own, old = around.own(page), around.own(group.last)
-    alike = likeness(old, own)
+    alike = similarity(old, own)
     if not before or not titles:
         return alike >= _CONTENT or (not before and not titles and not old and not own)
     if same_title(before[0].text.text, titles[0].text.text) and _near(before[0].text, titles[0].text, page):
@@ -162,7 +162,7 @@ def _same_screen(group: Group, page: Page, titles: list[Title], around: Surround
         if not all(labels) or says_the_same(*labels):
             return True
         busy = at_work(page, around), at_work(group.last, around)
-        return all(busy) or (not any(busy) and likeness(_content(old, titles[0]), _content(own, titles[0])) >= _SAME)
+        return all(busy) or (not any(busy) and similarity(_content(old, titles[0]), _content(own, titles[0])) >= _SAME)
     if any(same_line(before[0].text, text) for text in own):
         return alike >= _STAYS or (at_work(page, around) and at_work(group.last, around))
     return alike >= _CONTENT and not _near(before[0].text, titles[0].text, page)

@@ -9,8 +9,8 @@ import msgspec
 from metrograph.log.lexicon import OTHER, Lexicon
 from metrograph.sources.watch.screens.at_work import at_work
 from metrograph.sources.watch.screens.groups import Group, group_pages, joined, screens_of, turned
-from metrograph.sources.watch.screens.likeness import same_title, says_the_same
 from metrograph.sources.watch.screens.page import Page
+from metrograph.sources.watch.screens.sameness import same_title, says_the_same
 from metrograph.sources.watch.screens.surround import Surround
 from metrograph.sources.watch.screens.titles import label_of
 from metrograph.sources.watch.screens.words import tells_of_trouble

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections import Counter, defaultdict
 from collections.abc import Sequence
 
-from metrograph.sources.watch.screens.likeness import same_title
 from metrograph.sources.watch.screens.page import Page, Text
+from metrograph.sources.watch.screens.sameness import same_title
 from metrograph.sources.watch.screens.words import plain
 
 _SOME, _MOST = 0.4, 0.6  # of the screens: a word that stands in its place on fewer is a heading over several questions,

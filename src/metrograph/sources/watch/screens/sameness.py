@@ -44,7 +44,7 @@ def shared(lines: Iterable[Text], page: Sequence[Text]) -> int:
     return sum(any(same_line(line, other) for other in page) for line in lines)
 
 
-def likeness(one: Sequence[Text], other: Sequence[Text]) -> float:
+def similarity(one: Sequence[Text], other: Sequence[Text]) -> float:
     """The part, 0 to 1, of the shorter page that stands on the longer one; 0 where one of them says nothing."""
     if not one or not other:
         return 0.0
