@@ -47,7 +47,7 @@ def page(at: float, *lines: str, number: int = 0, gap: bool = False, console: bo
         if "|" in line[:2]:
             words, left, top, tall = line.lstrip("*| "), 10, row, 12
         else:
-            words, left, top, tall = line.lstrip("# "), 150, row, 24 if line.startswith("#") else 12
+            words, left, top, tall = line.lstrip("*# "), 150, row, 24 if line.startswith("#") else 12
         ground = 80 if line.startswith("*") else 240
         texts.append(_text(words, left, top, tall, ground))
         row += 30

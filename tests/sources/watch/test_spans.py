@@ -167,6 +167,15 @@ class SpansTest(unittest.TestCase):
         ]
         self.assertEqual([span.title for span in seen(*pages)], list(steps))
 
+    def test_a_marked_row_is_what_is_picked_and_what_stood_there_first_was_pre_set(self) -> None:
+        rows = ("# Keyboard layout", "Type here to test the layout of it")
+        first = page(10, *rows, "*English (US)", "English (UK)", "German", "French", "[Next]")
+        after = page(14, *rows, "English (US)", "English (UK)", "*German", "French", "[Next]")
+        choices = seen(LANGUAGE, first, after, DISK)[1].choices
+        self.assertEqual([(choice.value, choice.was) for choice in choices], [("German", "English (US)")])
+        kept = seen(LANGUAGE, first, DISK)[1].choices
+        self.assertEqual([(choice.value, choice.was) for choice in kept], [("English (US)", None)])
+
     def test_a_gap_divides_what_looks_alike(self) -> None:
         self.assertEqual(
             [

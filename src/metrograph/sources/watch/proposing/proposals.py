@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 import msgspec
 
-from metrograph.log.cues import Cue, Fields
+from metrograph.log.cues import Cue, Fields, Word
 from metrograph.log.lexicon import OTHER, Lexicon
 from metrograph.privacy.gate import clean
 from metrograph.privacy.leaks import blot
@@ -14,6 +14,7 @@ from metrograph.sources.notes import TimedNote, to_cue
 from metrograph.sources.protocol import Event, Outside
 from metrograph.sources.watch.proposing.confirming import UNKNOWN as NAMELESS
 from metrograph.sources.watch.proposing.sure import UNKNOWN, sure_of
+from metrograph.sources.watch.reading.pictures import PRIVATE_KINDS
 from metrograph.sources.watch.screens.spans import Span
 from metrograph.sources.watch.screens.words import tells_of_trouble
 
@@ -79,10 +80,20 @@ class Watched:
             yield self._event(span.start, Cue(0, "issue", None, blot(span.trouble)[:_LONGEST]), _ISSUE, span.page)
             return
         yield self._event(span.start, Cue(0, "screen", None, title, fields), sure, span.page)
+        yield from self._choices(span)
         if span.waiting and not self._lexicon.unattended(span.kind):
             yield self._event(span.start, Cue(0, "wait", None, ""), sure)
         if span.error:
             yield self._event(span.trouble_at, Cue(0, "issue", None, blot(span.trouble)[:_LONGEST]), _ISSUE, span.page)
+
+    def _choices(self, span: Span) -> Iterator[Event]:
+        """What seems to be picked, where a screen is for one thing: under the name of that; what is personal is not."""
+        if span.kind == OTHER or span.kind in PRIVATE_KINDS or len(span.choices) != 1:
+            return
+        choice = span.choices[0]
+        verb: Word = "keep" if choice.was is None else "choose"
+        fields: Fields = () if choice.was is None else (("was", blot(choice.was)[:_LONGEST]),)
+        yield self._event(span.end - 1, Cue(0, verb, span.kind, blot(choice.value)[:_LONGEST], fields), choice.sure)
 
     def _back_under(self, number: int, dialog: Span) -> Iterator[Event]:
         """The screen that is in front again once a dialog has gone."""

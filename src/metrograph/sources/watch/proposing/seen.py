@@ -11,10 +11,10 @@ from metrograph.sources.watch.screens.spans import Span
 
 
 class SeenChoice(msgspec.Struct, frozen=True):
-    """What seems to be picked on a screen. key: beside or above it, empty where nothing stands there; sure: 0 to 1."""
+    """What seems to be picked on a screen. was: what was pre-set, null where nothing else was; sure: 0 to 1."""
 
-    key: str
     value: str
+    was: str | None
     sure: float
 
 
@@ -56,8 +56,9 @@ def seen_of(source: str, spans: list[Span], end: int) -> Seen:
 
 def _seen(span: Span) -> SeenSpan:
     sure = sure_of(span)
+    choices = tuple(SeenChoice(choice.value, choice.was, choice.sure) for choice in span.choices)
     known = span.title if sure >= UNKNOWN else ""
     return SeenSpan(
         span.start / 1000, span.end / 1000, span.waiting, known, span.kind, sure, span.returns and bool(known),
-        span.error, span.dialog, span.trouble,
+        span.error, span.dialog, span.trouble, choices,
     )  # fmt: skip

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from itertools import pairwise
+from statistics import median
 
 import msgspec
 import numpy as np
@@ -26,6 +27,7 @@ _AT_LEFT = 0.12  # of the width: where consoles begin their lines, some after a 
 _COLUMN, _STEPS = 6, 3  # pixels by which left edges or middles of a column may differ; lines that make it a list
 _NEIGHBOUR, _PITCH = 6, 4  # heights to the next line of a list; pixels by which its lines may be unevenly spaced
 _GREYED = 0.6  # of the best contrast of a page's buttons: those that cannot be pressed have half of it or less
+_CLEARLY = 1.5  # times further from the usual ground than the next
 _MARGIN = 3  # pixels around a line in which its own ground is seen
 
 
@@ -125,6 +127,20 @@ def page_of(still: Still, lines: Sequence[Line], readings: Sequence[Reading], nu
 def can_be_pressed(button: Text, lines: Sequence[Text]) -> bool:
     """Whether a button is not greyed out: it stands off from its ground about as well as the others do."""
     return button.contrast >= _GREYED * max(line.contrast for line in lines if line.button)
+
+
+def row_apart(column: Sequence[Text], least: float) -> Text | None:
+    """The one line of a column that stands on another ground, by at least so many shades; None where none or two do.
+
+    The line below a marked one may be taken for one on its ground, so that the one that differs most is meant.
+    """
+    ground = median(line.ground for line in column)
+    apart = sorted(
+        (line for line in column if abs(line.ground - ground) > least), key=lambda line: -abs(line.ground - ground)
+    )
+    if not apart or (apart[1:] and abs(apart[0].ground - ground) <= _CLEARLY * abs(apart[1].ground - ground)):
+        return None
+    return apart[0]
 
 
 def in_column(line: Text, lines: Sequence[Text]) -> list[Text]:

@@ -8,6 +8,7 @@ import msgspec
 
 from metrograph.log.lexicon import OTHER, Lexicon
 from metrograph.sources.watch.screens.at_work import at_work
+from metrograph.sources.watch.screens.choices import Picked, picked_on
 from metrograph.sources.watch.screens.groups import Group, group_pages, joined, screens_of, turned
 from metrograph.sources.watch.screens.page import Page
 from metrograph.sources.watch.screens.sameness import same_title, says_the_same
@@ -27,7 +28,7 @@ class Span(msgspec.Struct, frozen=True):
     returns: whether it was in front before; dialog: whether it lay over another.
     error: whether trouble was told on it; trouble, trouble_at: in which words, and when they came up.
     page: number of the page that shows it best; gap: whether the source was away before it.
-    console: whether a machine was seen to start.
+    console: whether a machine was seen to start; choices: what seems to be picked on it.
     known: how sure a title is that a person has confirmed before; None where it was not.
     """
 
@@ -49,6 +50,7 @@ class Span(msgspec.Struct, frozen=True):
     page: int = 0
     gap: bool = False
     console: bool = False
+    choices: tuple[Picked, ...] = ()
     known: float | None = None
 
 
@@ -124,6 +126,7 @@ def _span(group: Group, end: int, lexicon: Lexicon, around: Surround) -> Span:
         page=page.number,
         gap=group.pages[0].gap,
         console=any(page.console for page in group.pages),
+        choices=() if waiting or group.dialog else picked_on(group.pages[0], group.last, around),
     )  # fmt: skip
 
 

@@ -9,7 +9,7 @@ from statistics import median
 
 import msgspec
 
-from metrograph.sources.watch.screens.page import Page, Text, in_column
+from metrograph.sources.watch.screens.page import Page, Text, in_column, row_apart
 from metrograph.sources.watch.screens.words import plain
 
 _LARGE = 1.6  # points for a line of twice the usual size; most headings are 1.2 to 1.9 times as large
@@ -90,20 +90,14 @@ def marked_step(frame: Sequence[Text]) -> Text | None:
         column = in_column(first, frame)
         if len(column) < _STEPS or first.button:
             continue
-        ground, lighter = median(line.ground for line in column), sum(line.light for line in column)
-        marked = [
-            line for line in column
-            if abs(line.ground - ground) > _ANOTHER or line.light == (lighter * 2 < len(column))
-        ]  # fmt: skip
-        # The line below a marked one may be taken for one on its ground: the one that differs most is meant.
-        marked.sort(key=lambda line: -abs(line.ground - ground))
-        if len(marked) == 1 or (marked and _apart(marked[0], ground) > 1.5 * _apart(marked[1], ground)):
-            return marked[0]
+        row = row_apart(column, _ANOTHER)
+        if row is not None:
+            return row
+        lighter = sum(line.light for line in column)
+        others = [line for line in column if line.light == (lighter * 2 < len(column))]
+        if len(others) == 1:
+            return others[0]
     return None
-
-
-def _apart(line: Text, ground: float) -> float:
-    return abs(line.ground - ground)
 
 
 def _of_words(line: Text, kind_known: Callable[[str], bool]) -> float:
