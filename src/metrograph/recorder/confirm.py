@@ -17,7 +17,7 @@ from textual_image.widget import (
 from metrograph.errors import MetrographError
 from metrograph.log.lexicon import OTHER
 from metrograph.log.quantities.times import format_time
-from metrograph.log.writer import format_line
+from metrograph.log.writer import format_line, format_words
 from metrograph.present.safe import visible
 from metrograph.present.wording.figures import counted
 from metrograph.recorder.review import BOUND, Review
@@ -27,7 +27,7 @@ _KEYS = (
     ("Enter", "take"), ("t", "title"), ("k", "kind"), ("j", "join with the one before"), ("n", "no screen"),
     ("u", "next unsure"), ("z", "undo"), ("w", "write the run"), ("q", "leave"),
 )  # fmt: skip
-_OFFERS = 5
+_OFFERS, _READ = 5, 5
 
 
 class Confirmer(App[None]):
@@ -72,6 +72,7 @@ class Confirmer(App[None]):
             with Vertical(id="shown"):
                 yield Static(id="what")
                 yield Vertical(id="picture")
+                yield Static(id="read")
         yield Static(id="message")
         yield Input(id="line", select_on_focus=False)
         yield Static(id="offers")
@@ -229,6 +230,8 @@ class Confirmer(App[None]):
         self.query_one("#title", Static).update(Text(title))
         self.query_one("#list", Static).update(self._list())
         self.query_one("#what", Static).update(self._what())
+        lines = self.review.lines(self.review.cues[self.place])[:_READ] if self.review.cues else []
+        self.query_one("#read", Static).update(Text("\n".join(map(visible, lines)), no_wrap=True, overflow="ellipsis"))
         await self._show_picture()
 
     def _list(self) -> Text:
@@ -237,7 +240,7 @@ class Confirmer(App[None]):
         text = Text(no_wrap=True, overflow="ellipsis")
         for place, cue in enumerate(self.review.cues[first : first + rows], first):
             mark = "✓" if confirming.is_confirmed(cue) else " " if confirming.sure(cue) >= BOUND else "?"
-            words = cue.text if cue.verb == "screen" else f"{cue.verb} {cue.text}".strip()
+            words = cue.text if cue.verb == "screen" else format_words(cue)
             style = "reverse" if place == self.place else "" if cue.verb == "screen" else "dim"
             text.append(f"{mark} {format_time(cue.at // 1000 * 1000):>7}  {visible(words)}\n", style)
         return text

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from pathlib import Path
 
 from metrograph.errors import MetrographError
@@ -71,6 +72,11 @@ class Review:
             return None
         return path
 
+    def lines(self, cue: Cue) -> list[str]:
+        """What was read on the page that a screen was proposed from; a small picture cannot show it."""
+        page = self._pages.get(cue.field(PAGE) or "")
+        return [] if page is None else [text.text for text in page.said if text.text != cue.text]
+
     def open(self, bound: float = BOUND) -> int:
         """How many proposals are less sure than that."""
         return len(confirming.accepted(self.cues, bound)[1])
@@ -130,7 +136,7 @@ class Review:
 
     def _remember(self, cues: list[Cue]) -> None:
         """Keeps how the screens looked, for the next recording of this installer."""
-        pages = self._pages()
+        pages = self._pages
         shown = [(cue, pages.get(cue.field(PAGE) or "")) for cue in cues if cue.verb == "screen"]
         keep_looks(
             self.book,
@@ -141,6 +147,7 @@ class Review:
             ],
         )
 
+    @cached_property
     def _pages(self) -> dict[str, Page]:
         key = self.header.other("scan")
         if key is None or not key.isalnum():
