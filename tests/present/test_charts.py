@@ -126,7 +126,7 @@ class Files(unittest.TestCase):
             draw = CHARTS[name].draw
             for ending, beginning in {"svg": b"<?xml", "png": b"\x89PNG", "pdf": b"%PDF"}.items():
                 self.assertTrue(draw(result, "Heron", ending).startswith(beginning), (name, ending))
-        self.assertEqual(list(CHARTS), ["lanes", "strip", "timetable", "trend"])
+        self.assertEqual(list(CHARTS), ["lanes", "strip", "timetable", "album", "trend"])
 
     def test_svg_has_real_text_words_for_those_who_listen_and_is_the_same_each_time(self) -> None:
         for name, result in laid(self.SIDES).items():

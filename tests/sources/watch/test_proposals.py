@@ -187,13 +187,22 @@ class ScanTest(unittest.TestCase):
 
 class PictureTest(unittest.TestCase):
     def test_what_was_typed_is_blanked(self) -> None:
-        account = page(0, "# Your account", "User name", "wren ashby", "••••••••", "[Next]")
-        white = np.full((400, 640, 3), 255, np.uint8)
+        account = page(0, "# Your account", "User name", "wren ashby", "••••••••", "Lisbon", "[Next]")
+        white = np.full((400, 640, 3), 240, np.uint8)
+        white[128:168, 140:400] = 255  # the field in which “Lisbon” stands
+        account = msgspec.structs.replace(
+            account,
+            texts=tuple(
+                msgspec.structs.replace(text, ground=255, left=160) if text.text == "Lisbon" else text
+                for text in account.texts
+            ),
+        )
         for text in account.texts:
             white[text.top : text.bottom, text.left : text.right] = 0
-        with Image.open(io.BytesIO(picture_of(white, private_places(account, LEXICON)))) as image:
+        places = private_places(account, LEXICON, white[..., 0])
+        with Image.open(io.BytesIO(picture_of(white, places))) as image:
             shown = np.asarray(image.convert("L"))
         dark = [
             bool((shown[text.top : text.bottom, text.left : text.right] < 128).mean() > 0.5) for text in account.texts
         ]
-        self.assertEqual(dark, [True, True, False, False, True])
+        self.assertEqual(dark, [True, True, False, False, False, True])

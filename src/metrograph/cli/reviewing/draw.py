@@ -104,6 +104,15 @@ _SIDE_BY_SIDE = (
             "metrograph draw timetable larkmoor-8.0-heron-1 larkmoor-8.0-heron-2 -o timetable.pdf",
         ),
     ),
+    _SideBySide(
+        "album",
+        "Draw the pictures of screens side by side.\n\nA row for every screen of the merged flow that has a picture;"
+        " what differs from the release to the left is framed. For runs that were watched, or kept with shot.",
+        (
+            "metrograph draw album larkmoor-8.0-heron larkmoor-9.0-heron -o album.png",
+            "metrograph draw album larkmoor-9.0-heron-1 larkmoor-9.0-heron-2 -o album.svg",
+        ),
+    ),
 )
 
 
@@ -125,7 +134,7 @@ def _add(row: _SideBySide) -> Callable[..., None]:
         lay_out = CHARTS[row.chart].lay_out
         laid = lay_out(compared.sides, compared.background.rulings, None) if lay_out else None
         _, human = compared.names
-        _draw(environment, row.chart, compared.runs, named(laid, human), compared.title, output, show_personal)
+        _draw(environment, row.chart, compared.runs, named(laid, human), compared.title, output, show_personal, logbook)
 
     return draw_sides
 
@@ -173,11 +182,15 @@ def _draw(
     title: str,
     output: Path | None,
     show_personal: bool,
+    logbook: Path | None = None,
 ) -> None:
     """Draws what was laid out, as others may see it, into the file that was asked for."""
+    from metrograph.present.charts.layouts.album import with_folder
     from metrograph.present.charts.registry import CHARTS, ending_of
 
     path = output or Path(f"{name}.svg")
     ending = "svg" if is_stream(path) else ending_of(path)
-    chart = CHARTS[name].draw(masked(environment, runs, laid, show_personal), title, ending)
+    book = environment.logbook_or_none(logbook)
+    shown = with_folder(masked(environment, runs, laid, show_personal), book.path if book else None)
+    chart = CHARTS[name].draw(shown, title, ending)
     environment.write(path, chart, "drawn")

@@ -30,6 +30,7 @@ from metrograph.ledgers.comparison import Comparison, compare
 from metrograph.ledgers.digests.digest import digest
 from metrograph.ledgers.digests.groups import Group
 from metrograph.ledgers.facts import facts_ledger
+from metrograph.present.charts.layouts.album import Album, with_folder
 from metrograph.present.charts.registry import CHARTS
 from metrograph.present.markdown.writer import write as write_markdown
 from metrograph.present.page.writer import DrawnChart
@@ -38,6 +39,7 @@ from metrograph.present.report.comparison import comparison_report
 from metrograph.present.report.material import Material
 from metrograph.present.report.model import Drawing
 from metrograph.present.wording.names import named
+from metrograph.store.local.logbook import Logbook
 from metrograph.store.local.outputs import is_stream, write_output
 
 app = command_app()
@@ -75,6 +77,7 @@ def report(
     compared = read_compared(environment, logbook, names or latest_of(environment, logbook), baseline, only_rig)
     made = _material(compared)
     whole, hidden = masked_and_counted(environment, compared.runs, made, show_personal)
+    whole = _with_pictures(whole, environment.logbook_or_none(logbook))
     common, human = compared.names
     material = msgspec.structs.replace(named(whole, human), common=common)
     path = environment.folder / output
@@ -96,13 +99,23 @@ def _material(compared: Compared) -> Material:
     origins = tuple(side.line for side in compared.sides)
     group = Group.of(digests, ("",) * len(digests), compared.background.cards, origins)
     comparison = compare(compared.sides, compared.background, compared.baseline)
-    drawn = {"lanes": compared.sides, "strip": few, "timetable": short}
+    drawn = {"lanes": compared.sides, "strip": few, "timetable": short, "album": few}
     drawings = (
         Drawing(name, lay_out(sides, rulings, comparison.selection), CHARTS[name].title)
         for name, sides in drawn.items()
         if (lay_out := CHARTS[name].lay_out) is not None
     )
     return Material(comparison, tuple(drawings), facts_ledger(group), claims_ledger(group), tuple(compared.runs))
+
+
+def _with_pictures(material: Material, book: Logbook | None) -> Material:
+    """The album knows where its pictures are; where no run has any, there is none."""
+    drawings = [
+        msgspec.structs.replace(drawing, laid=with_folder(drawing.laid, book.path if book else None))
+        for drawing in material.drawings
+        if not isinstance(drawing.laid, Album) or drawing.laid.rows
+    ]
+    return msgspec.structs.replace(material, drawings=tuple(drawings))
 
 
 def chosen(sides: Sequence[Side], baseline: str) -> list[Side]:

@@ -11,7 +11,9 @@ import msgspec
 from metrograph.compare.records import Side
 from metrograph.errors import MetrographError
 from metrograph.measures.selection import Selection
+from metrograph.present.charts.album import describe_album, draw_album
 from metrograph.present.charts.lanes import describe_lanes, draw_lanes
+from metrograph.present.charts.layouts.album import lay_album
 from metrograph.present.charts.layouts.lanes import lay_lanes
 from metrograph.present.charts.layouts.strip import lay_strip
 from metrograph.present.charts.layouts.timetable import lay_timetable
@@ -56,6 +58,10 @@ CHARTS = {
         Chart(
             "timetable", "Timetable", "Time across, screens downwards; flat is waiting, a rise is going back.",
             lay_timetable, draw_timetable, describe_timetable,
+        ),
+        Chart(
+            "album", "Album", "Screens as they were seen; what differs from the release to the left is framed.",
+            lay_album, draw_album, describe_album,
         ),
         Chart(
             "trend", "Trend", "Dot: median of a release's runs; bar: their least to their most.",

@@ -71,13 +71,13 @@ class Film:
             if last is not None and frame.at - last.at > 2 * slot:
                 for number in (1, 2, 3):
                     if last.at + number * slot < frame.at:
-                        yield msgspec.structs.replace(last, at=last.at + number * slot)
+                        yield msgspec.structs.replace(last, at=last.at + number * slot, again=True)
             yield frame
             last = frame
         if last is None:
             raise MetrographError(f"no picture of {self.name} can be read; it is damaged or empty")
         for number in (1, 2, 3):
-            yield msgspec.structs.replace(last, at=last.at + number * slot)
+            yield msgspec.structs.replace(last, at=last.at + number * slot, again=True)
 
     def _slots(self, since: int) -> Iterator[Frame]:
         kept: tuple[int, VideoFrame] | None = None

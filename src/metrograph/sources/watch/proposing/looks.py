@@ -90,7 +90,8 @@ def recognised(spans: Sequence[Span], pages: Sequence[Page], looks: Looks) -> li
     """The spans, with titles and kinds of looks that are known; neighbours that turn out to be one screen are one."""
     found: list[Span] = []
     for span in spans:
-        look = looks.known(pages[span.page]) if span.title or not span.waiting else None
+        # What lies under a dialog is still to be seen, so that the page of a dialog looks like that of its screen.
+        look = None if span.dialog or (span.waiting and not span.title) else looks.known(pages[span.page])
         if look is not None:
             span = _as_known(span, look)  # noqa: PLW2901  # it is the same span, better known
         before = found[-1] if found else None

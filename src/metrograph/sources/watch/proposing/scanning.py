@@ -64,7 +64,7 @@ class Scan:
         """Every page that was found, kept before it is given."""
         for found in pages:
             page = msgspec.structs.replace(found.page, number=len(self.pages))
-            places = private_places(page, self._lexicon)
+            places = [] if found.still is None else private_places(page, self._lexicon, found.still.grey)
             if self._pictures and self._folder is not None and found.still is not None and page.said:
                 with suppress(OSError):  # a picture that cannot be kept is no reason to lose the rest
                     picture = picture_of(found.still.colour, places)

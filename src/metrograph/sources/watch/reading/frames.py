@@ -26,12 +26,14 @@ class Frame(msgspec.Struct, frozen=True):
     grey: the picture, in shades.
     colour: makes the picture in colours; called for the few that are kept.
     gap: whether the source was away before this frame, nobody knows for how long.
+    again: whether it is the frame before once more, so that it stands: when the picture changed, it cannot tell.
     """
 
     at: int
     grey: Grey
     colour: Callable[[], Colour]
     gap: bool = False
+    again: bool = False
 
 
 def grey_of(colour: Colour) -> Grey:

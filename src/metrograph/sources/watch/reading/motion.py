@@ -75,7 +75,8 @@ class Motion:
             self._forget()
         self._gap = self._gap or frame.gap
         before = self._looks[-1] if self._looks else None
-        self._look(_Look(frame.at, small))
+        if not frame.again or before is None:
+            self._look(_Look(frame.at, small))
         if before is None:
             self._calm_since = self._unrest_since = frame.at
             return None

@@ -17,7 +17,7 @@ _APART = 90  # pixels between a dialog's text and its buttons, and between these
 
 def dialog_over(before: Page, page: Page, around: Surround) -> tuple[Text, ...]:
     """The lines of a dialog that has come up over the page before; none when it is no dialog."""
-    new = [text for text in page.said if not any(same_line(text, old) for old in before.said)]
+    new = [text for text in page.said if not any(same_line(text, old) or _cut_off(text, old) for old in before.said)]
     buttons = [text for text in new if text.button in {"answer", "forward", "cancel"}]
     if not buttons or share_of(page.changed, page) > _PAGE:
         return ()
@@ -33,6 +33,13 @@ def dialog_over(before: Page, page: Page, around: Surround) -> tuple[Text, ...]:
 def seen_again(lines: Iterable[Text], page: Page) -> list[Text]:
     """The lines of a page that stood in the same places before."""
     return [text for text in page.said if any(same_line(text, line) for line in lines)]
+
+
+def _cut_off(text: Text, old: Text) -> bool:
+    """Whether a line is what a dialog has left of one that stood there before."""
+    return (
+        abs(text.top - old.top) <= old.height and len(text.text) < len(old.text) and plain(text.text) in plain(old.text)
+    )
 
 
 def _around(button: Text, lines: Sequence[Text]) -> list[Text]:
