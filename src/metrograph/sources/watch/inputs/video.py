@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -10,6 +11,7 @@ import msgspec
 import numpy as np
 
 from metrograph.errors import MetrographError
+from metrograph.sources.watch.inputs.pauses import Pauses
 from metrograph.sources.watch.reading.frames import LOOKS, Colour, Frame, Grey
 
 if TYPE_CHECKING:
@@ -36,6 +38,7 @@ class Film:
         import av
 
         self.name = Path(path).name or path
+        self._path, self._live = path, form is not None
         try:
             self._container: InputContainer = av.open(path, "r", format=form, options=options or {})
         except (av.FFmpegError, OSError, ValueError) as error:
@@ -81,12 +84,19 @@ class Film:
 
     def _slots(self, since: int) -> Iterator[Frame]:
         kept: tuple[int, VideoFrame] | None = None
-        start = self._stream.start_time or 0
-        for picture in self._pictures(since):
+        pauses = self._pauses()
+        before: int | None = None
+        for picture in self._pictures(pauses.in_film(since) if since else 0):
             if picture.pts is None:
                 continue
-            at = round((picture.pts - start) * (self._stream.time_base or 0) * 1000)
-            if kept is None:
+            film = self._time(picture.pts)
+            at, missing = pauses.seen(film), None if before is None else pauses.ended(before, film)
+            before = film
+            if missing is not None and kept is not None:
+                yield _frame(*kept)
+                kept = None
+                yield msgspec.structs.replace(_frame(at, picture), gap=True, missing=missing)
+            if kept is None and missing is None:
                 yield _frame(at, picture)  # what stands there at the beginning stands there from the beginning
             if kept is not None and at * LOOKS // 1000 != kept[0] * LOOKS // 1000:
                 yield _frame(*kept)
@@ -94,6 +104,21 @@ class Film:
                 kept = (at, picture)
         if kept is not None:
             yield _frame(*kept)
+
+    def _time(self, pts: int) -> int:
+        """Milliseconds since the film began."""
+        return round((pts - (self._stream.start_time or 0)) * (self._stream.time_base or 0) * 1000)
+
+    def _pauses(self) -> Pauses:
+        """Where the recording was stopped, by the times of all its frames; a device has none."""
+        import av
+
+        times: list[int] = []
+        if not self._live:
+            with suppress(av.FFmpegError, OSError), av.open(self._path) as container:
+                stream = container.streams.video[0]
+                times = [self._time(packet.pts) for packet in container.demux(stream) if packet.pts is not None]
+        return Pauses(np.array(times, np.int64))
 
     def _pictures(self, since: int) -> Iterator[VideoFrame]:
         """Frame by frame; what is damaged is left out, and the rest goes on."""

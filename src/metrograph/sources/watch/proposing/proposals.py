@@ -8,6 +8,7 @@ import msgspec
 
 from metrograph.log.cues import Cue, Fields, Word
 from metrograph.log.lexicon import OTHER, Lexicon
+from metrograph.log.quantities.times import format_time
 from metrograph.privacy.gate import clean
 from metrograph.privacy.leaks import blot
 from metrograph.sources.notes import TimedNote, to_cue
@@ -53,7 +54,7 @@ class Watched:
         copied = restarted = False
         for number, span in enumerate(self._spans):
             if span.gap:
-                yield self._event(span.start, Cue(0, "cut", None, "?"), 1.0)
+                yield self._event(span.start, Cue(0, "cut", None, _length(span.missing)), 1.0)
             if not span.title and span.waiting:
                 if copied and not restarted and span.end - span.start >= _RESTART:
                     restarted = True
@@ -107,6 +108,10 @@ class Watched:
         if page is not None and cue.verb == "screen":
             cue = msgspec.structs.replace(cue, fields=(*cue.fields, (PAGE, str(page))))
         return Event(clean(cue), at=at, confidence=sure, evidence=self._pictures.get(-1 if page is None else page))
+
+
+def _length(missing: int | None) -> str:
+    return "?" if missing is None else format_time(missing // 1000 * 1000)
 
 
 def said_at(notes: Iterable[TimedNote]) -> Iterator[Event]:

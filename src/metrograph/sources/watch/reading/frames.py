@@ -25,7 +25,7 @@ class Frame(msgspec.Struct, frozen=True):
     at: milliseconds since the source began.
     grey: the picture, in shades.
     colour: makes the picture in colours; called for the few that are kept.
-    gap: whether the source was away before this frame, nobody knows for how long.
+    gap: whether the source was away before this frame; missing: for how many milliseconds, None where nobody knows.
     again: whether it is the frame before once more, so that it stands: when the picture changed, it cannot tell.
     """
 
@@ -33,6 +33,7 @@ class Frame(msgspec.Struct, frozen=True):
     grey: Grey
     colour: Callable[[], Colour]
     gap: bool = False
+    missing: int | None = None
     again: bool = False
 
 

@@ -36,7 +36,7 @@ class Still(msgspec.Struct, frozen=True):
 
     start: when it came up, in milliseconds; at: when it was read; moving: whether it never stood.
     changed: where it differs from the still before; restless: where it changes by itself.
-    gap: whether the source was away since the still before.
+    gap: whether the source was away since the still before; missing: for how many milliseconds, None where unknown.
     """
 
     start: int
@@ -47,6 +47,7 @@ class Still(msgspec.Struct, frozen=True):
     restless: Blocks
     moving: bool
     gap: bool
+    missing: int | None = None
 
 
 class _Look(msgspec.Struct, frozen=True):
@@ -63,6 +64,7 @@ class Motion:
         self._restlessness: NDArray[np.float32] | None = None
         self._calm_since = self._unrest_since = 0
         self._gap = False
+        self._missing: int | None = None
         self._grey: Grey | None = None
         self._small: Grey | None = None
 
@@ -73,7 +75,8 @@ class Motion:
         self._grey, self._small = frame.grey, small
         if self._read is not None and self._read.shape != small.shape:
             self._forget()
-        self._gap = self._gap or frame.gap
+        if frame.gap:
+            self._gap, self._missing = True, frame.missing
         before = self._looks[-1] if self._looks else None
         if not frame.again or before is None:
             self._look(_Look(frame.at, small))
@@ -137,6 +140,7 @@ class Motion:
             self._restless(),
             moving,
             self._gap,
+            self._missing if self._gap else None,
         )
         self._read, self._gap = small, False
         self._unrest_since = frame.at

@@ -66,6 +66,7 @@ class Page(msgspec.Struct, frozen=True):
     changed: the box in pixels (left, top, right, bottom) in which it differs from the page before.
     gap: whether the source was away before it; number: which still of its source it is, from 0.
     asks: whether it is a question of a program that asks line by line.
+    missing: for how many milliseconds the source was away, None where nobody knows.
     """
 
     start: int
@@ -80,6 +81,7 @@ class Page(msgspec.Struct, frozen=True):
     gap: bool = False
     number: int = 0
     asks: bool = False
+    missing: int | None = None
 
     @property
     def said(self) -> list[Text]:
@@ -120,6 +122,7 @@ def page_of(still: Still, lines: Sequence[Line], readings: Sequence[Reading], nu
         restless=float(still.restless.mean()),
         changed=_box(still),
         gap=still.gap,
+        missing=still.missing,
         number=number,
     )
 
@@ -167,7 +170,15 @@ def blank_page(still: Still, number: int = 0) -> Page:
     """The page of a still on which nothing is to be seen."""
     height, width = still.grey.shape
     return Page(
-        still.start, still.at, (width, height), (), blank=True, moving=still.moving, gap=still.gap, number=number
+        still.start,
+        still.at,
+        (width, height),
+        (),
+        blank=True,
+        moving=still.moving,
+        gap=still.gap,
+        number=number,
+        missing=still.missing,
     )
 
 

@@ -28,6 +28,7 @@ class Span(msgspec.Struct, frozen=True):
     returns: whether it was in front before; dialog: whether it lay over another.
     error: whether trouble was told on it; trouble, trouble_at: in which words, and when they came up.
     page: number of the page that shows it best; gap: whether the source was away before it.
+    missing: for how many milliseconds, None where nobody knows.
     console: whether a machine was seen to start; choices: what seems to be picked on it.
     known: how sure a title is that a person has confirmed before; None where it was not.
     """
@@ -49,6 +50,7 @@ class Span(msgspec.Struct, frozen=True):
     read: float = 0.0
     page: int = 0
     gap: bool = False
+    missing: int | None = None
     console: bool = False
     choices: tuple[Picked, ...] = ()
     known: float | None = None
@@ -125,6 +127,7 @@ def _span(group: Group, end: int, lexicon: Lexicon, around: Surround) -> Span:
         read=read,
         page=page.number,
         gap=group.pages[0].gap,
+        missing=group.pages[0].missing,
         console=any(page.console for page in group.pages),
         choices=() if waiting or group.dialog else picked_on(group.pages[0], group.last, around),
     )  # fmt: skip
