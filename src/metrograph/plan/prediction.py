@@ -25,6 +25,7 @@ class Offer(msgspec.Struct, frozen=True):
 
     cue: to be written now; None when there is a line.
     away: milliseconds since ``begun`` from which to now a pause is missing; the cue is then its ``resume``.
+    at, sure: of what was seen on the screen, when that was, in milliseconds, and how sure it is; None of others.
     line, cursor: words to complete or confirm, and where among them the cursor belongs.
     """
 
@@ -32,6 +33,8 @@ class Offer(msgspec.Struct, frozen=True):
     away: int | None = None
     line: str = ""
     cursor: int = 0
+    at: int | None = None
+    sure: float | None = None
 
     @property
     def words(self) -> tuple[str, int]:

@@ -183,6 +183,9 @@ def _offer(offer: Offer | None) -> Text:
         return Text("nothing is likely here; type a cue", style=SOFT)
     if offer.away is not None:
         return Text(f"you were away? pause at {show_moment(offer.away // 1000)}, resume now", style=CARE)
+    if offer.cue is not None and offer.at is not None:
+        seen = f"seen {show_moment(offer.at // 1000)}, sure to {offer.sure or 0:.2f}:  "
+        return Text(seen, style=SOFT) + Text(f"writes  {harmless(format_line(offer.cue))}", style="bold")
     if offer.cue is not None:
         return Text(f"writes  {harmless(format_line(offer.cue))}", style="bold")
     return Text("puts on the line  ") + Text(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING
 
 import msgspec
 
@@ -26,6 +27,9 @@ from metrograph.store.clock import Instant, elapsed
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.reading import LogReader
 from metrograph.store.when import When, cue_time
+
+if TYPE_CHECKING:
+    from metrograph.recorder.watcher import Watcher
 
 _EARLIER = 20
 """How many other logs, the latest, are read for what was said in them."""
@@ -56,6 +60,7 @@ class Session:
     def __init__(self, book: Logbook, run: str, clock: Callable[[], Instant]) -> None:
         self.book, self.name, self.clock = book, run, clock
         self.reader = LogReader(book)
+        self.watcher: Watcher | None = None  # what looks at the screen meanwhile
         self.unwritten: list[Cue] = []  # in the order they were given; kept until the disk takes them
         self.trouble = ""  # why the last writing failed; empty when it did not
         self._seen: object = None
@@ -97,7 +102,11 @@ class Session:
         return status_of(self.run_until(now), last, now)
 
     def offer(self) -> Offer | None:
-        """The most likely next thing."""
+        """The most likely next thing: what was seen on the screen, or what the plan and the log suggest."""
+        if self.watcher is not None and not self.run.ended:
+            seen = self.watcher.offer(self.whole, self.settled.screen)
+            if seen is not None:
+                return seen
         return predict(self.whole, self.run, self.plan, self.reader.lexicon, self.now())
 
     @property
@@ -152,7 +161,7 @@ class Session:
 
     def accept(self, offer: Offer) -> list[Cue]:
         """Writes what was offered; returns the cues."""
-        now = self.now()
+        now = self.now() if offer.at is None else offer.at
         cues = [] if offer.cue is None else [msgspec.structs.replace(offer.cue, at=now)]
         if offer.away is not None:
             cues = [Cue(offer.away, "pause", None, ""), *cues]

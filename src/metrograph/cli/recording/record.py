@@ -16,6 +16,7 @@ from metrograph.store.selection import find_run
 
 if TYPE_CHECKING:
     from metrograph.recorder.session import Session
+    from metrograph.recorder.watcher import Watcher
 
 app = command_app()
 
@@ -38,6 +39,10 @@ def record(
     way: WayOption = "fresh",
     reviewer: ReviewerOption = None,
     run: RunOption = None,
+    watch: Annotated[
+        str | None,
+        typer.Option("--watch", metavar="SOURCE", help="Offer what is seen there, as “metrograph watch” takes it."),
+    ] = None,
     logbook: LogbookOption = None,
 ) -> None:
     """Record a run live, on one screen: clocks, plan, log, a line.
@@ -71,11 +76,33 @@ def record(
     from metrograph.recorder.session import Session
 
     session = Session(book, name, environment.present)
+    if watch is not None:
+        session.watcher = _watcher(environment, session, watch)
+        session.watcher.start()
     recorder = Recorder(session)
     recorder.run()
+    if session.watcher is not None:
+        session.watcher.stop()
+        if session.watcher.trouble:
+            environment.warn(session.watcher.trouble)
     _take_leave(environment, session)
     if recorder.failure is not None:
         raise recorder.failure
+
+
+def _watcher(environment: Environment, session: Session, source: str) -> Watcher:
+    """What looks at the screen beside the recorder; raises MetrographError when it cannot be watched."""
+    from metrograph.sources.watch.needs import check_watch
+
+    check_watch()
+    from metrograph.recorder.watcher import Watcher
+    from metrograph.sources.watch.open_live import open_live
+    from metrograph.sources.watch.proposing.looks import Looks, load_looks
+    from metrograph.sources.watch.proposing.scanning import Scan
+
+    live = open_live(source, environment.variables.get("METROGRAPH_DISPLAY_PASSWORD"), lambda _: None)
+    lexicon = session.reader.lexicon
+    return Watcher(live, Scan(lexicon, looks=Looks(load_looks(session.book))), lexicon, session.now())
 
 
 def _take_leave(environment: Environment, session: Session) -> None:

@@ -36,7 +36,7 @@ class Pauses:
 
 def pauses_in(times: NDArray[np.int64]) -> list[tuple[int, int]]:
     """Where a film was paused, and for how long, in milliseconds; nothing of one whose frames never were regular."""
-    distances = np.diff(np.sort(times))
+    distances = np.diff(np.sort(times).astype(np.float64))
     if len(distances) < 10:  # of a few frames nobody can say what is usual
         return []
     usual = float(np.median(distances))

@@ -1,0 +1,73 @@
+"""Watches beside the recorder: what is seen on the screen is offered, and Enter takes it."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+import msgspec
+
+from metrograph.errors import MetrographError
+from metrograph.log.cues import Cue, Log
+from metrograph.log.lexicon import Lexicon
+from metrograph.plan.prediction import Offer
+from metrograph.sources.watch.proposing.confirming import UNKNOWN
+from metrograph.sources.watch.proposing.proposals import PAGE, Watched
+from metrograph.sources.watch.proposing.scanning import Scan
+
+if TYPE_CHECKING:
+    from metrograph.sources.protocol import Event
+    from metrograph.sources.watch.open_live import Live
+
+_OFFERED = frozenset({"screen", "wait", "phase"})
+"""What is offered while a person records; trouble and answers are the person's to say."""
+
+
+class Watcher(threading.Thread):
+    """A source that is watched in its own thread.
+
+    begun: where the watching begins on the run's time, in milliseconds.
+    """
+
+    def __init__(self, live: Live, scan: Scan, lexicon: Lexicon, begun: int) -> None:
+        super().__init__(daemon=True)
+        self._live, self._scan, self._lexicon, self._begun = live, scan, lexicon, begun
+        self._stopped = threading.Event()
+        self._events: Sequence[Event] = ()
+        self.trouble = ""
+
+    def run(self) -> None:
+        """Goes on until it is stopped, or the source ends; what goes wrong is kept to be said."""
+        try:
+            for _ in self._scan.take(self._live(self._going)):
+                self._events = list(Watched(self._scan.spans(), self._lexicon, "the screen", ended=False).events())
+        except MetrographError as error:
+            self.trouble = str(error)
+
+    def stop(self) -> None:
+        """Asks it to end."""
+        self._stopped.set()
+
+    def offer(self, log: Log, front: str | None) -> Offer | None:
+        """The newest thing that was seen and that the log does not have yet; None where there is none.
+
+        front: the title of the screen that is in front by the log.
+        """
+        last = max((cue.at for cue in log.cues), default=0)
+        for event in reversed(self._events):
+            cue, at = event.cue, self._begun + (event.at or 0)
+            if at <= last:
+                return None
+            if cue.verb in _OFFERED and not cue.text.startswith(UNKNOWN) and cue.text != (front or ""):
+                return Offer(_plain(cue, at), at=at, sure=event.confidence)
+        return None
+
+    def _going(self, at: int) -> bool:
+        self._scan.end = max(self._scan.end, at)
+        return not self._stopped.is_set()
+
+
+def _plain(cue: Cue, at: int) -> Cue:
+    fields = tuple(pair for pair in cue.fields if pair[0] != PAGE)
+    return msgspec.structs.replace(cue, at=at, fields=fields)

@@ -1,0 +1,47 @@
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from metrograph.errors import MetrographError
+from metrograph.log.lexicon import load_lexicon
+from metrograph.recorder.watcher import Watcher
+from metrograph.sources.watch.proposing.scanning import Scan
+from metrograph.sources.watch.reading.watching import Found, Going
+from tests.recorder.case import RecorderCase
+from tests.sources.watch.drawn import page
+
+PAGES = (
+    page(0, "# Language", "In which language should it speak?", "English", "Deutsch", "[Next]"),
+    page(6, "# Keyboard layout", "Type here to test the layout of it", "English (UK)", "German", "[Next]"),
+)
+
+
+def live(going: Going) -> Iterator[Found]:
+    for each in PAGES:
+        if going(each.at + 5000):
+            yield Found(each)
+
+
+class WatcherTest(RecorderCase):
+    def test_what_is_seen_is_offered_with_its_moment_and_taken_by_enter(self) -> None:
+        session, self.seconds = self.session, 90.0
+        session.watcher = Watcher(live, Scan(load_lexicon()), load_lexicon(), 60_000)
+        session.watcher.run()
+        offer = session.offer()
+        assert offer is not None and offer.cue is not None
+        self.assertEqual((offer.cue.text, offer.at), ("Keyboard layout", 66_000))
+        self.assertGreater(offer.sure or 0, 0.5)
+        session.accept(offer)
+        self.assertIn("1:06 screen Keyboard layout", self.cues())
+        after = session.offer()
+        self.assertTrue(after is None or after.at is None, "what the log has is not offered again")
+
+    def test_a_source_that_breaks_is_told_and_the_recorder_goes_on(self) -> None:
+        def broken(_going: Going) -> Iterator[Found]:
+            raise MetrographError("the display closed the connection")
+
+        session, self.seconds = self.session, 90.0
+        session.watcher = Watcher(broken, Scan(load_lexicon()), load_lexicon(), 0)
+        session.watcher.run()
+        self.assertEqual(session.watcher.trouble, "the display closed the connection")
+        session.offer()
