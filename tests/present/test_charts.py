@@ -73,18 +73,19 @@ def trends(sides: Sequence[Side]) -> list[Trend]:
     ]
 
 
-def laid(sides: Sequence[Side]) -> dict[str, Any]:
-    """What each chart is drawn from."""
+def laid(sides: Sequence[Side], leave: str = "") -> dict[str, Any]:
+    """What each chart is drawn from. leave: the one that is left out."""
     return {
         name: trends(sides) if chart.lay_out is None else chart.lay_out(sides, NO_RULINGS, selection_of(sides))
         for name, chart in CHARTS.items()
+        if name != leave
     }
 
 
 class Labels(unittest.TestCase):
     def test_no_label_meets_another_or_leaves_the_sheet(self) -> None:
         for words, sides in extremes():
-            for name, result in laid(sides).items():
+            for name, result in laid(sides, leave="album").items():  # no run of these has a picture
                 with self.subTest(chart=name, of=words):
                     self.check(*self.boxes(name, result))
 

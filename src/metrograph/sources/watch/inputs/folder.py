@@ -46,8 +46,12 @@ def watch_folder(folder: Path, poll: float = 1 / LOOKS) -> Iterator[Frame]:
     """Frames of the pictures that come into a folder from now on, for as long as somebody asks for them."""
     if not folder.is_dir():
         raise MetrographError(f"{folder} is no folder to watch")
+    # What is there already is known at once, and not only when the first frame is asked for.
+    return _coming(folder, {path for _, path in _files(folder)}, poll)
+
+
+def _coming(folder: Path, seen: set[Path], poll: float) -> Iterator[Frame]:
     begun = time.monotonic()
-    seen = {path for _, path in _files(folder)}
     last: Frame | None = None
     while True:
         for _, path in sorted(_files(folder)):

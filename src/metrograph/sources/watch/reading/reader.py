@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import atexit
 import os
+import shutil
 import sys
 import tempfile
 import threading
@@ -55,10 +57,11 @@ class Tesseract:
             raise MetrographError(
                 "there is no language data to read screens with; pip install 'metrograph[watch]' brings it"
             )
-        self._folder = tempfile.TemporaryDirectory(prefix="metrograph-")
         # The engine takes one folder only, and languages may lie in several.
+        self._folder = tempfile.mkdtemp(prefix="metrograph-")
+        atexit.register(shutil.rmtree, self._folder, ignore_errors=True)
         for name, file in self.found.items():
-            (Path(self._folder.name) / f"{name}.traineddata").symlink_to(file)
+            (Path(self._folder) / f"{name}.traineddata").symlink_to(file)
         self._own = threading.local()
         self._pool = ThreadPoolExecutor(_THREADS)
 
@@ -82,7 +85,7 @@ class Tesseract:
         if language not in engines:
             # Umlauts and accents are kept where the other language stands before English.
             wanted = "eng" if language == "eng" or language not in self.found else f"{language}+eng"
-            engines[language] = PyTessBaseAPI(self._folder.name, wanted, PSM.SINGLE_LINE, oem=OEM.LSTM_ONLY)
+            engines[language] = PyTessBaseAPI(self._folder, wanted, PSM.SINGLE_LINE, oem=OEM.LSTM_ONLY)
             engines[language].SetVariable("debug_file", os.devnull)
         return engines[language]
 

@@ -47,10 +47,10 @@ class Display:
         try:
             self._wire = Wire(self._link)
             self._canvas = Canvas(*greet(self._wire, password))
+            self._ask(whole=True)
         except DisplayError:
             self._link.close()
             raise
-        self._ask(whole=True)
 
     def close(self) -> None:
         """Ends the connection."""
