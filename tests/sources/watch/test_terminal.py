@@ -1,12 +1,16 @@
 from __future__ import annotations
 
 import json
+import socket
 import tempfile
+import threading
+import time
 import unittest
 from pathlib import Path
 
 from metrograph.errors import MetrographError
 from metrograph.log.lexicon import load_lexicon
+from metrograph.sources.watch.inputs.terminal.live import watch_line
 from metrograph.sources.watch.inputs.terminal.pages import found_in_text
 from metrograph.sources.watch.inputs.terminal.recordings import Output, read_recording
 from metrograph.sources.watch.screens.spans import find_spans
@@ -21,6 +25,14 @@ def boxed(title: str, text: str, button: str) -> str:
     box = [f"\x1b[{row};10H\x1b[47;30m{' ' * 50}" for row in range(6, 16)]
     said = [f"\x1b[6;12H┤ {title} ├", f"\x1b[8;14H{text}", f"\x1b[14;30H\x1b[41m <{button}> "]
     return "\x1b[2J" + "".join(rows + box + said) + "\x1b[0m"
+
+
+def _speak(listening: socket.socket, *parts: bytes) -> None:
+    link, _ = listening.accept()
+    with link:
+        for part in parts:
+            link.sendall(part)
+            time.sleep(0.1)
 
 
 class TerminalTest(unittest.TestCase):
@@ -96,6 +108,17 @@ class TerminalTest(unittest.TestCase):
     def test_a_terminal_of_any_size_is_one_that_can_be(self) -> None:
         huge = self.recorded({"version": 2, "width": 10**9, "height": -4}, [0.5, "o", "Name? "])
         self.assertEqual(next(iter(read_recording(huge))), Output(0, "", (80, 24)))
+
+    def test_a_line_is_read_as_it_speaks_until_it_ends(self) -> None:
+        listening = socket.socket(socket.AF_UNIX)
+        self.addCleanup(listening.close)
+        listening.bind(str(self.folder / "line"))
+        listening.listen()
+        said = watch_line(self.folder / "line")
+        threading.Thread(target=_speak, args=(listening, b"Host name? \xc3", b"\xa9"), daemon=True).start()
+        self.assertEqual("".join(output.text for output in said), "Host name? é")
+        with self.assertRaises(MetrographError):
+            next(iter(watch_line(self.folder / "nothing")))
 
     def test_it_stops_where_it_is_told_to(self) -> None:
         asked = self.recorded(HEADER, [0.5, "o", "One? "], [5.0, "o", "\r\nTwo? "], [9.0, "o", "\r\nThree? "])
