@@ -1,7 +1,8 @@
 """A real installer in a virtual machine, watched over its display and over its serial line; where there is one to be had.
 
-METROGRAPH_INSTALLER names a folder with ``gtk`` and ``text`` below it, each with a kernel and its first file system.
-"""
+METROGRAPH_INSTALLER names a folder with ``gtk`` and ``text`` below it, each with a kernel and its first file system. Another one, which runs
+as a program on a virtual display with steps that do nothing, is watched where it is installed.
+"""  # fmt: skip
 
 from __future__ import annotations
 
@@ -93,6 +94,77 @@ class RealInstaller(LogbookCase):
         draft = next((self.folder / "drafts").glob("*.metro")).read_text()
         for title in wanted:
             self.assertIn(f"screen {title}\n", draft)
+
+
+_PROGRAMS = ("calamares", "Xvfb", "x11vnc", "xdotool", "openbox")
+_MODULES = "/usr/lib/x86_64-linux-gnu/calamares/modules"
+_SETTINGS = f"""\
+modules-search: [ local, {_MODULES} ]
+sequence:
+- show: [ welcome, locale, keyboard, tracking, summary ]
+- exec: [ dummypython ]
+- show: [ finished ]
+branding: default
+prompt-install: false
+dont-chroot: true
+oem-setup: false
+disable-cancel: false
+disable-cancel-during-exec: false
+"""
+_WELCOME = """\
+showSupportUrl: false
+showKnownIssuesUrl: false
+showReleaseNotesUrl: false
+requirements: { requiredStorage: 0.1, requiredRam: 0.1, check: [], required: [] }
+"""
+
+
+@unittest.skipUnless(
+    _FOLDER and all(map(shutil.which, _PROGRAMS)), f"no installer on a virtual display: it takes {', '.join(_PROGRAMS)}"
+)
+class InstallerOnADisplay(LogbookCase):
+    def test_screens_without_a_heading_are_told_by_their_list_of_steps(self) -> None:
+        settings = self.folder / "settings"
+        (settings / "modules").mkdir(parents=True)
+        (settings / "settings.conf").write_text(_SETTINGS)
+        (settings / "modules/welcome.conf").write_text(_WELCOME)
+        (settings / "modules/locale.conf").write_text('region: "Europe"\nzone: "London"\n')
+        for name in ("qml", "branding"):
+            (settings / name).symlink_to(f"/usr/share/calamares/{name}")
+        port = _free_port()
+        world = os.environ | {
+            "DISPLAY": ":77",
+            "QT_QPA_PLATFORM": "xcb",
+            "XDG_RUNTIME_DIR": str(self.folder),
+            "LANG": "C.UTF-8",
+        }
+        self.start(["Xvfb", ":77", "-screen", "0", "1280x800x24"], world, 2)
+        self.start(["openbox"], world, 1)
+        self.start(
+            ["x11vnc", "-display", ":77", "-rfbport", str(port), "-forever", "-shared", "-nopw", "-noshm", "-quiet"],
+            world,
+            3,
+        )
+        watching = subprocess.Popen(
+            [str(Path(sys.executable).with_name("metrograph")), "watch", f"rfb://127.0.0.1:{port}", "larkmoor-8.0-heron", "--rig", "bench-vm"],
+            cwd=self.folder, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True,
+        )  # fmt: skip
+        self.addCleanup(watching.kill)
+        self.start(["calamares", "-c", str(settings), "-d"], world, 15)
+        for _ in range(4):
+            subprocess.run(["xdotool", "key", "alt+n"], env=world, check=True)
+            time.sleep(6)
+        watching.send_signal(signal.SIGINT)
+        self.assertEqual(watching.wait(30), 0)
+        draft = next((self.folder / "drafts").glob("*.metro")).read_text()
+        for title in ("Location", "Keyboard", "Feedback", "Summary"):
+            self.assertIn(f"screen {title}\n", draft)
+
+    def start(self, words: list[str], world: dict[str, str], wait: float) -> None:
+        program = subprocess.Popen(words, env=world, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        self.addCleanup(program.wait)
+        self.addCleanup(program.kill)
+        time.sleep(wait)
 
 
 def _drain(link: socket.socket) -> None:
