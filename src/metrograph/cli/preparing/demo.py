@@ -52,7 +52,7 @@ def _scan_film(environment: Environment, book: Logbook, where: str) -> None:
     from metrograph.demo import RECORDINGS
     from metrograph.present.report.lists import seen_report
     from metrograph.recorder.review import BOUND, Review
-    from metrograph.sources.watch.proposing.seen import seen_of
+    from metrograph.sources.watch.proposing.scanning import seen_of
 
     film = book.path / RECORDINGS / f"{_FILMED}.mp4"
     captions = film.with_suffix(".vtt")

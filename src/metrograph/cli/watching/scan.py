@@ -63,7 +63,7 @@ def scan(
     in no comparison. Interrupted, it keeps what it has found, and goes on there the next time.
     """
     from metrograph.present.report.lists import seen_report
-    from metrograph.sources.watch.proposing.seen import seen_of
+    from metrograph.sources.watch.proposing.scanning import seen_of
 
     environment = environment_of(ctx)
     path = environment.folder / file

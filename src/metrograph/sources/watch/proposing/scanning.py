@@ -11,6 +11,8 @@ import msgspec
 
 from metrograph.log.lexicon import Lexicon
 from metrograph.sources.watch.proposing.looks import Looks, recognised
+from metrograph.sources.watch.proposing.seen import Seen, SeenChoice, SeenSpan
+from metrograph.sources.watch.proposing.sure import UNKNOWN, sure_of
 from metrograph.sources.watch.reading.pictures import PRIVATE_KINDS, picture_of, private_places
 from metrograph.sources.watch.reading.watching import Found
 from metrograph.sources.watch.screens.page import Page
@@ -111,3 +113,19 @@ def _kept_lines(folder: Path) -> Iterator[tuple[Kept, bytes]]:
             if not line.endswith(b"\n"):
                 return
             yield msgspec.structs.replace(kept, page=msgspec.structs.replace(kept.page, number=number)), line
+
+
+def seen_of(source: str, spans: list[Span], end: int) -> Seen:
+    """The document of some spans. end: of the source, in milliseconds."""
+    found = tuple(map(_seen, spans))
+    return Seen(source, end / 1000, round(sum(span.end - span.start for span in found if span.waiting), 3), found)
+
+
+def _seen(span: Span) -> SeenSpan:
+    sure = sure_of(span)
+    choices = tuple(SeenChoice(choice.value, choice.was, choice.sure) for choice in span.choices)
+    known = span.title if sure >= UNKNOWN else ""
+    return SeenSpan(
+        span.start / 1000, span.end / 1000, span.waiting, known, span.kind, sure, span.returns and bool(known),
+        span.error, span.dialog, span.trouble, choices,
+    )  # fmt: skip

@@ -1,13 +1,13 @@
-"""What was seen in a source, as a document: every screen and wait with its times, title and how sure that is."""
+"""What was seen in a source, as a document: every screen and wait with its times, title and how sure that is.
+
+Reports name these records, so that nothing heavy is loaded here.
+"""
 
 from __future__ import annotations
 
 from typing import Annotated
 
 import msgspec
-
-from metrograph.sources.watch.proposing.sure import UNKNOWN, sure_of
-from metrograph.sources.watch.screens.spans import Span
 
 
 class SeenChoice(msgspec.Struct, frozen=True):
@@ -46,19 +46,3 @@ class Seen(msgspec.Struct, frozen=True):
     seconds: float
     waiting: float
     spans: tuple[SeenSpan, ...]
-
-
-def seen_of(source: str, spans: list[Span], end: int) -> Seen:
-    """The document of some spans. end: of the source, in milliseconds."""
-    found = tuple(map(_seen, spans))
-    return Seen(source, end / 1000, round(sum(span.end - span.start for span in found if span.waiting), 3), found)
-
-
-def _seen(span: Span) -> SeenSpan:
-    sure = sure_of(span)
-    choices = tuple(SeenChoice(choice.value, choice.was, choice.sure) for choice in span.choices)
-    known = span.title if sure >= UNKNOWN else ""
-    return SeenSpan(
-        span.start / 1000, span.end / 1000, span.waiting, known, span.kind, sure, span.returns and bool(known),
-        span.error, span.dialog, span.trouble, choices,
-    )  # fmt: skip
