@@ -27,6 +27,7 @@ _MARGIN = 4  # pixels around a line: descenders and accents that were found as p
 _READ_AT = 36  # pixels: the engine was trained on lines of about this height
 _KNOWN_AT = 12  # rows of the small picture by which a line is known again
 _ALIKE = 0.06  # part of the small picture's points that may differ: coding moves a few at the edges
+_KEPT = 200  # lines of one length that are remembered: a counter that runs for hours is not kept whole
 _THREADS = 2
 _DATA = ("share/tessdata", "share/tesseract-ocr/5/tessdata", "share/tesseract-ocr/4.00/tessdata")
 
@@ -120,7 +121,9 @@ class Reader:
         missing = [number for number, reading in enumerate(readings) if reading is None]
         fresh = self.engine.read([for_engine(grey, lines[number]) for number in missing], self.language)
         for number, reading in zip(missing, fresh, strict=True):
-            self._known.setdefault(self._key(small[number]), []).append((small[number], reading))
+            alike = self._known.setdefault(self._key(small[number]), [])
+            alike.append((small[number], reading))
+            del alike[:-_KEPT]
             readings[number] = reading
         self.asked += len(lines)
         self.read_anew += len(missing)
