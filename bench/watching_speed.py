@@ -19,9 +19,9 @@ from metrograph.sources.watch.inputs.video import Film
 
 _EACH = 30  # seconds that a screen is in front: a person reads, thinks and talks
 _FILMS = (
-    ("1280x800, 25 frames a second, 7 minutes", (1280, 800), 25, 14),
-    ("1920x1080, 30 frames a second, 7 minutes", (1920, 1080), 30, 14),
-    ("1280x800, 5 frames a second, 4 hours", (1280, 800), 5, 480),
+    ("1280x800, 25 frames a second, 4 minutes", (1280, 800), 25, 8),
+    ("1920x1080, 30 frames a second, 4 minutes", (1920, 1080), 30, 8),
+    ("1280x800, 1 frame a second, 4 hours", (1280, 800), 1, 480),
 )
 
 

@@ -14,6 +14,7 @@ from metrograph.sources.watch.screens.words import plain
 
 _LARGE = 1.6  # points for a line of twice the usual size; most headings are 1.2 to 1.9 times as large
 _AS_USUAL = 1.2  # times the usual size: lines of one face differ by as much, by the letters that stand in them
+_LOGO = 2.8  # times the usual size
 _LARGEST = 1.2  # times larger than usual: beyond, it is a slide or a logo
 _HIGH = 1.0  # points for standing at the top rather than at the bottom
 _FIRST = 0.7  # points for the first line that is not part of the frame
@@ -66,6 +67,8 @@ def titles_of(
     if not lines:
         return []
     usual, ground = median(size_of(line) for line in lines), median(line.ground for line in lines)
+    # What is so large is a logo, where anything else could be the title; headings are hardly twice as large.
+    lines = [line for line in lines if size_of(line) < _LOGO * usual] or lines
     fresh = {line: stale(line) for line in lines}
     top = min((line.top for line in lines if fresh[line] < _FRESH), default=lines[0].top)
     tall = max(max(line.bottom for line in lines) - top, 1)
