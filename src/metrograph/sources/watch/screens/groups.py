@@ -163,11 +163,10 @@ def _same_screen(group: Group, page: Page, titles: list[Title], around: Surround
             return True
         busy = at_work(page, around), at_work(group.last, around)
         return all(busy) or (not any(busy) and similarity(_content(old, titles[0]), _content(own, titles[0])) >= _SAME)
-    if len(own) > len(old) + _FULL:
-        return False  # what was there was hardly a page, so that all of it is still there
-    if any(same_line(before[0].text, text) for text in own):
+    grown = len(own) > len(old) + _FULL  # what was there was hardly a page, so that all of it is still there
+    if not grown and any(same_line(before[0].text, text) for text in own):
         return alike >= _STAYS or (at_work(page, around) and at_work(group.last, around))
-    return alike >= _CONTENT and not _near(before[0].text, titles[0].text, page)
+    return not grown and alike >= _CONTENT and not _near(before[0].text, titles[0].text, page)
 
 
 def _content(lines: Iterable[Text], title: Title) -> list[Text]:
