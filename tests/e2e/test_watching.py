@@ -140,6 +140,13 @@ class Watching(LogbookCase):
         self.assertEqual(pages.sub("", self.draft()), pages.sub("", first))
         self.assertNotIn("seen:", first)
 
+    def test_what_a_person_decided_is_not_proposed_over(self) -> None:
+        words = ("scan", "install.mp4", "larkmoor-8.0-heron", "--rig", "bench-vm", "--no-pictures")
+        self.ok(*words)
+        draft = next((self.folder / "drafts").glob("*.metro"))
+        draft.write_text(re.sub(r"sure: [.0-9]+", "sure: 1", draft.read_text(), count=1))
+        self.assertIn("holds what you decided", self.refused(2, *words))
+
     def test_bad_recordings_end_in_a_sentence(self) -> None:
         (self.folder / "empty.mkv").write_bytes(b"")
         (self.folder / "noise.mp4").write_bytes(os.urandom(5000))

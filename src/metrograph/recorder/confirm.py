@@ -20,8 +20,9 @@ from metrograph.log.quantities.times import format_time
 from metrograph.log.writer import format_line, format_words
 from metrograph.present.safe import visible
 from metrograph.present.wording.figures import counted
-from metrograph.recorder.review import BOUND, Review
+from metrograph.recorder.review import Review
 from metrograph.sources.watch.proposing import confirming
+from metrograph.sources.watch.proposing.seen import SURE
 
 _KEYS = (
     ("Enter", "take"), ("t", "title"), ("k", "kind"), ("j", "join with the one before"), ("n", "no screen"),
@@ -80,7 +81,7 @@ class Confirmer(App[None]):
 
     async def on_mount(self) -> None:
         """Begins at the first proposal that is unsure."""
-        self.place = confirming.next_unsure(self.review.cues, -1, BOUND) or 0
+        self.place = confirming.next_unsure(self.review.cues, -1, SURE) or 0
         self.query_one("#keys", Static).update(_keys())
         await self.show()
 
@@ -150,7 +151,7 @@ class Confirmer(App[None]):
 
     def write(self) -> None:
         """Makes the run of what is sure or decided, and leaves."""
-        self.bound = BOUND
+        self.bound = SURE
         self.exit()
 
     def leave(self) -> None:
@@ -161,7 +162,7 @@ class Confirmer(App[None]):
         self.place = min(self.place + 1, len(self.review.cues) - 1)
 
     def _next_unsure(self) -> int:
-        place = confirming.next_unsure(self.review.cues, self.place, BOUND)
+        place = confirming.next_unsure(self.review.cues, self.place, SURE)
         if place is None:
             raise MetrographError("nothing is unsure any more; w writes the run")
         return place
@@ -239,7 +240,7 @@ class Confirmer(App[None]):
         first = min(max(self.place - rows // 2, 0), max(len(self.review.cues) - rows, 0))
         text = Text(no_wrap=True, overflow="ellipsis")
         for place, cue in enumerate(self.review.cues[first : first + rows], first):
-            mark = "✓" if confirming.is_confirmed(cue) else " " if confirming.sure(cue) >= BOUND else "?"
+            mark = "✓" if confirming.is_confirmed(cue) else " " if confirming.sure(cue) >= SURE else "?"
             words = cue.text if cue.verb == "screen" else format_words(cue)
             style = "reverse" if place == self.place else "" if cue.verb == "screen" else "dim"
             text.append(f"{mark} {format_time(cue.at // 1000 * 1000):>7}  {visible(words)}\n", style)

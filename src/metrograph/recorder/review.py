@@ -10,9 +10,10 @@ from metrograph.log.bodies import any_terms
 from metrograph.log.cues import Cue, Header, Log
 from metrograph.log.reader import read_log_bytes
 from metrograph.sources.watch.proposing import confirming
-from metrograph.sources.watch.proposing.looks import keep_looks, look_of
+from metrograph.sources.watch.proposing.looks import keep_looks, load_looks, look_of
 from metrograph.sources.watch.proposing.proposals import PAGE
 from metrograph.sources.watch.proposing.scanning import read_kept
+from metrograph.sources.watch.proposing.seen import SURE
 from metrograph.sources.watch.screens.page import Page
 from metrograph.store.clock import Instant
 from metrograph.store.local.drafts import drop_draft, read_draft, write_draft
@@ -20,9 +21,6 @@ from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.local.scans import folder_of
 from metrograph.store.when import When
-
-BOUND = 0.9
-"""From here on a proposal is called sure."""
 
 
 class Review:
@@ -60,8 +58,9 @@ class Review:
 
     @property
     def titles(self) -> list[str]:
-        """Titles that the logbook knows of other runs of this distribution's releases, and of this draft."""
-        return sorted({cue.text for cue in self.cues if cue.verb == "screen"})
+        """Titles of this draft, and of screens that were confirmed before."""
+        confirmed = {look.title for look in load_looks(self.book) if look.title}
+        return sorted(confirmed | {cue.text for cue in self.cues if cue.verb == "screen"})
 
     def picture(self, cue: Cue) -> Path | None:
         """The picture that a proposal rests on; None where none was kept."""
@@ -77,7 +76,7 @@ class Review:
         page = self._pages.get(cue.field(PAGE) or "")
         return [] if page is None else [text.text for text in page.said if text.text != cue.text]
 
-    def open(self, bound: float = BOUND) -> int:
+    def open(self, bound: float = SURE) -> int:
         """How many proposals are less sure than that."""
         return len(confirming.accepted(self.cues, bound)[1])
 

@@ -51,8 +51,9 @@ def _scan_film(environment: Environment, book: Logbook, where: str) -> None:
     from metrograph.cli.watching.scan import Recorded, go_through
     from metrograph.demo import RECORDINGS
     from metrograph.present.report.lists import seen_report
-    from metrograph.recorder.review import BOUND, Review
+    from metrograph.recorder.review import Review
     from metrograph.sources.watch.proposing.scanning import seen_of
+    from metrograph.sources.watch.proposing.seen import SURE
 
     film = book.path / RECORDINGS / f"{_FILMED}.mp4"
     captions = film.with_suffix(".vtt")
@@ -65,9 +66,9 @@ def _scan_film(environment: Environment, book: Logbook, where: str) -> None:
     if drafting is None:
         return
     review = Review(book, drafting.name)
-    written, left = review.finish(BOUND, environment.started())
+    written, left = review.finish(SURE, environment.started())
     environment.print("\n")
-    environment.say(f"metrograph confirm {drafting.name} --accept {BOUND:g} --logbook {where}")
+    environment.say(f"metrograph confirm {drafting.name} --accept {SURE:g} --logbook {where}")
     environment.say(f"{drafting.name}: {written} cues written, {left} that are less sure stay in its draft")
     environment.print("\n")
 

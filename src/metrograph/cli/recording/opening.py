@@ -49,9 +49,7 @@ def open_run(
 
     Raises MetrographError when a card is missing or a value cannot be; nothing is written then.
     """
-    load_card(book, Release, release)
-    rig = rig or only_rig(book)
-    load_card(book, Rig, rig)
+    rig = rig_for(book, release, rig)
     if like is not None:
         _check_plan(book, like)
     if way.partition(" ")[0] not in WAYS:
@@ -84,8 +82,15 @@ def _check_plan(book: Logbook, like: str) -> None:
         raise unknown("run or release with runs", like, known, "“metrograph runs” lists them")
 
 
-def only_rig(book: Logbook) -> str:
-    """The rig of a logbook that has one only; raises MetrographError for any other."""
+def rig_for(book: Logbook, release: str, rig: str | None) -> str:
+    """The rig that a release goes on, the only one unless said; raises MetrographError when a card is missing."""
+    load_card(book, Release, release)
+    rig = rig or _only_rig(book)
+    load_card(book, Rig, rig)
+    return rig
+
+
+def _only_rig(book: Logbook) -> str:
     rigs = book.card_names("rigs")
     if len(rigs) != 1:
         known = f"; known: {', '.join(rigs)}" if rigs else "; “metrograph rig new ID” makes the card of one"

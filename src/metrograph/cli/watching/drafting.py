@@ -8,17 +8,18 @@ from datetime import datetime, timedelta
 from pathlib import Path
 
 from metrograph.cli.environment import Environment
-from metrograph.cli.recording.opening import only_rig
+from metrograph.cli.recording.opening import rig_for
+from metrograph.errors import MetrographError
 from metrograph.log.cues import Cue, Header
 from metrograph.present.wording.figures import counted
-from metrograph.run.cards import Release, Rig
 from metrograph.sources.notes import TimedNote, read_notes
 from metrograph.sources.protocol import Event
+from metrograph.sources.watch.proposing.confirming import was_decided
 from metrograph.sources.watch.proposing.proposals import Watched, said_at
 from metrograph.sources.watch.proposing.scanning import Scan
+from metrograph.sources.watch.proposing.seen import SURE
 from metrograph.sources.watch.screens.spans import Span
-from metrograph.store.local.cards import load_card
-from metrograph.store.local.drafts import new_draft, open_draft, write_draft
+from metrograph.store.local.drafts import new_draft, open_draft, read_draft, write_draft
 from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import Logbook, shown_path
 from metrograph.store.local.pictures import keep_picture
@@ -27,8 +28,6 @@ from metrograph.store.when import begin_time
 
 _PAUSE = 0.5  # seconds between two times that everything is worked out anew
 _SHARE = 20  # times as long as that takes: so much longer is waited: a day costs no more than an hour
-SURE = 0.9
-"""From here on a proposal is called sure."""
 
 
 class Drafting:
@@ -38,12 +37,15 @@ class Drafting:
         self.book, self.name, self.header = book, name, header
         self._said, self._pictures = said, pictures
         self._last = self._took = 0.0
+        self._proposed = 0  # pages that the draft was made of
         self.events: list[Event] = []
 
     def propose(self, scan: Scan, last: bool = False) -> bool:
-        """Writes the draft anew from what was seen so far; not at every page. Whether it did."""
-        if not last and time.monotonic() - self._last < _PAUSE + _SHARE * self._took:
+        """Writes the draft anew when something new was seen, and not too often. Whether it did."""
+        new = len(scan.pages) > self._proposed
+        if not last and (not new or time.monotonic() - self._last < _PAUSE + _SHARE * self._took):
             return False
+        self._proposed = len(scan.pages)
         began = time.monotonic()
         spans = scan.spans()
         watched = Watched(
@@ -91,29 +93,27 @@ def open_drafting(
     pictures: bool = True,
 ) -> Drafting:
     """The draft of a recording; raises MetrographError when a card is missing or the captions cannot be read."""
-    rig = _cards(book, release, rig)
+    rig = rig_for(book, release, rig)
     said = [] if captions is None else _captions(environment.folder / captions)
     header = Header(release, rig, _begun(environment, begun, source, length), _lines(source.name, scan_key(source)))
-    return Drafting(book, open_draft(book, header), header, said, pictures)
+    name = open_draft(book, header)
+    if book.has(name) or any(was_decided(cue) for cue in read_draft(book, name).cues):
+        raise MetrographError(
+            f"drafts/{name}.metro holds what you decided; “metrograph confirm {name}” goes on with it. Taken away, the"
+            " recording can be proposed anew"
+        )
+    return Drafting(book, name, header, said, pictures)
 
 
 def live_drafting(
     environment: Environment, book: Logbook, release: str, rig: str | None, source: str, pictures: bool
 ) -> tuple[Drafting, Path]:
     """The draft of what is watched from now on, and where its pages are kept."""
-    rig = _cards(book, release, rig)
+    rig = rig_for(book, release, rig)
     begun = environment.present().wall
     key = hashlib.sha256(f"{source}\0{begun.isoformat()}".encode()).hexdigest()[:16]
     header = Header(release, rig, begun.replace(microsecond=0), _lines(source, key))
     return Drafting(book, new_draft(book, header), header, [], pictures), folder_of(book, key)
-
-
-def _cards(book: Logbook, release: str, rig: str | None) -> str:
-    """The rig; raises MetrographError when a card is missing."""
-    load_card(book, Release, release)
-    rig = rig or only_rig(book)
-    load_card(book, Rig, rig)
-    return rig
 
 
 def _lines(source: str, key: str) -> tuple[tuple[str, str], ...]:

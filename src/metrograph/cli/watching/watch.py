@@ -68,11 +68,13 @@ def watch(
 
         def going(at: int) -> bool:
             scan.end = max(scan.end, at)
+            # At every look, not at every page: after the last page nothing may come for an hour.
+            if drafting.propose(scan):
+                told.tell(drafting.events)
             return not asked
 
         for _ in scan.take(live(going)):
-            if drafting.propose(scan):
-                told.tell(drafting.events)
+            pass
         drafting.propose(scan, last=True)
         told.tell(drafting.events)
     environment.say(drafting.closing())

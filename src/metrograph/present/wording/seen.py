@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from metrograph.log.quantities.times import show_moment
 from metrograph.present.wording.figures import counted
-from metrograph.sources.watch.proposing.seen import Seen, SeenSpan
-
-_SURE = 0.9
+from metrograph.sources.watch.proposing.seen import SURE, Seen, SeenSpan
 
 
 def seen_answer(seen: Seen) -> str:
@@ -19,7 +17,7 @@ def seen_answer(seen: Seen) -> str:
     trouble = [span for span in screens if span.error]
     if trouble:
         sentences.append(f"{counted(len(trouble), 'screen')} told of trouble, first “{trouble[0].trouble}”.")
-    unsure = [span for span in screens if span.sure < _SURE]
+    unsure = [span for span in screens if span.sure < SURE]
     if unsure:
         sentences.append(
             f"{counted(len(unsure), 'title')} {'is' if len(unsure) == 1 else 'are'} unsure, the first at"

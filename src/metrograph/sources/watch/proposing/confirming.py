@@ -26,6 +26,11 @@ def is_confirmed(cue: Cue) -> bool:
     return cue.field("sure") in {None, CONFIRMED}
 
 
+def was_decided(cue: Cue) -> bool:
+    """Whether a person has decided on a proposal; what was sure from the beginning says it with its decimals."""
+    return cue.field("sure") == CONFIRMED
+
+
 def taken(cue: Cue) -> Cue:
     """A proposal that a person takes as it is."""
     return _with(cue, sure=CONFIRMED)

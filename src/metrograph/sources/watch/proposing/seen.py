@@ -9,6 +9,9 @@ from typing import Annotated
 
 import msgspec
 
+SURE = 0.9
+"""From here on a proposal is called sure."""
+
 
 class SeenChoice(msgspec.Struct, frozen=True):
     """What seems to be picked on a screen. was: what was pre-set, null where nothing else was; sure: 0 to 1."""

@@ -54,7 +54,7 @@ class Group:
         return self.last.blank or self.last.console or self.emptied
 
     def take(self, page: Page, titles: list[Title]) -> None:
-        """The same screen goes on."""
+        """Takes a page that belongs to this screen."""
         self.pages.append(page)
         self.titles.append(titles)
 
