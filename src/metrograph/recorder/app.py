@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import ClassVar
 
 from rich.text import Text
-from textual.app import App, ComposeResult
+from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import Horizontal, Vertical, VerticalScroll
 from textual.widgets import Digits, Input, Static
@@ -16,6 +16,7 @@ from metrograph.plan.completion import Completion
 from metrograph.present.wording.changes import deviation
 from metrograph.present.wording.figures import counted
 from metrograph.recorder import panels
+from metrograph.recorder.quiet import QuietApp
 from metrograph.recorder.session import Session
 
 _BEAT = 0.25  # seconds between looks at the log, which somebody else may write to
@@ -23,10 +24,9 @@ _BARS = 10  # seconds between drawings of the bars, which hardly move meanwhile
 _CLOCKS = 4
 
 
-class Recorder(App[None]):
+class Recorder(QuietApp):
     """Records one run."""
 
-    ENABLE_COMMAND_PALETTE = False
     CSS_PATH = "recorder.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("f2,ctrl+n", "next", priority=True),
@@ -54,15 +54,6 @@ class Recorder(App[None]):
         self.second = -1  # the last that was shown
         self.lengths = [0] * _CLOCKS  # of the clocks' texts, by which they share the window's width
         self.shown: dict[str, Text] = {}
-
-    @property
-    def failure(self) -> Exception | None:
-        """What made it end that nobody had thought of; None when nothing did."""
-        return self._exception
-
-    def _fatal_error(self) -> None:
-        """Ends without the traceback that would be printed, values of variables included; see ``failure``."""
-        self._close_messages_no_wait()
 
     def compose(self) -> ComposeResult:
         """The panels from top to bottom."""

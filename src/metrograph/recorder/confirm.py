@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import ClassVar
 
 from rich.text import Text
-from textual.app import App, ComposeResult
+from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import Horizontal, Vertical
 from textual.widgets import Input, Static
@@ -20,6 +20,7 @@ from metrograph.log.quantities.times import format_time
 from metrograph.log.writer import format_line, format_words
 from metrograph.present.safe import visible
 from metrograph.present.wording.figures import counted
+from metrograph.recorder.quiet import QuietApp
 from metrograph.recorder.review import Review
 from metrograph.sources.watch.proposing import confirming
 from metrograph.sources.watch.proposing.seen import SURE
@@ -31,13 +32,12 @@ _KEYS = (
 _OFFERS, _READ = 5, 5
 
 
-class Confirmer(App[None]):
+class Confirmer(QuietApp):
     """Goes through one draft.
 
     bound: how sure a proposal has to be to become part of the run; None where none is wanted.
     """
 
-    ENABLE_COMMAND_PALETTE = False
     AUTO_FOCUS = None  # keys decide; only where something is to be typed they are letters
     CSS_PATH = "confirm.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -55,15 +55,6 @@ class Confirmer(App[None]):
         self.bound: float | None = None
         self.asked = ""  # what is typed on the line: title or kind
         self._shown: Path | None = None
-
-    @property
-    def failure(self) -> Exception | None:
-        """What made it end that nobody had thought of; None when nothing did."""
-        return self._exception
-
-    def _fatal_error(self) -> None:
-        """Ends without the traceback that would be printed; see ``failure``."""
-        self._close_messages_no_wait()
 
     def compose(self) -> ComposeResult:
         """The list, the picture, what is proposed, and the keys."""

@@ -150,6 +150,7 @@ def _emptied(current: Group, page: Page, around: Surround) -> bool:
 
 
 def _same_screen(group: Group, page: Page, titles: list[Title], around: Surround) -> bool:
+    """Whether a page belongs to the screen in front: by title and question, or else by what stands where it stood."""
     if page.blank or page.console or group.silent:
         return (page.blank or page.console) and group.silent
     before = next((found for found in reversed(group.titles) if found), [])
@@ -158,15 +159,19 @@ def _same_screen(group: Group, page: Page, titles: list[Title], around: Surround
     if not before or not titles:
         return alike >= _CONTENT or (not before and not titles and not old and not own)
     if same_title(before[0].text.text, titles[0].text.text) and _near(before[0].text, titles[0].text, page):
-        labels = label_of(old, before[0].text), label_of(own, titles[0].text)
-        if not all(labels) or says_the_same(*labels):
-            return True
-        busy = at_work(page, around), at_work(group.last, around)
-        return all(busy) or (not any(busy) and similarity(_content(old, titles[0]), _content(own, titles[0])) >= _SAME)
+        return _same_question(old, own, (before[0], titles[0]), (at_work(group.last, around), at_work(page, around)))
     grown = len(own) > len(old) + _FULL  # what was there was hardly a page, so that all of it is still there
     if not grown and any(same_line(before[0].text, text) for text in own):
         return alike >= _STAYS or (at_work(page, around) and at_work(group.last, around))
     return not grown and alike >= _CONTENT and not _near(before[0].text, titles[0].text, page)
+
+
+def _same_question(old: list[Text], own: list[Text], titles: tuple[Title, Title], busy: tuple[bool, bool]) -> bool:
+    """Whether two pages under one heading ask one thing: some installers put several questions under one."""
+    labels = label_of(old, titles[0].text), label_of(own, titles[1].text)
+    if not all(labels) or says_the_same(*labels) or all(busy):
+        return True
+    return not any(busy) and similarity(_content(old, titles[1]), _content(own, titles[1])) >= _SAME
 
 
 def _content(lines: Iterable[Text], title: Title) -> list[Text]:
