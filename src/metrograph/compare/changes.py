@@ -18,7 +18,7 @@ from metrograph.compare.changes_beside import changes_beside
 from metrograph.compare.coverage import Coverage, Silence
 from metrograph.compare.records import Change, FlowCell, Noted, Side, Unknown, What
 from metrograph.log.escapes import join_list, split_list
-from metrograph.log.lexicon import is_after_restart
+from metrograph.log.lexicon import is_after_restart, is_nameless
 from metrograph.run.records import Choice
 
 _IMPORTANCE = {what: rank for rank, what in enumerate(What)}
@@ -61,7 +61,9 @@ class _Silence:
         self.unknown: list[Unknown] = []
 
     def of_screen(self, side: int, row: int, title: str) -> bool:
-        """Whether a side lacks a row for all that is known."""
+        """Whether a side lacks a row for all that is known; of a screen whose title nobody knows, nothing is."""
+        if is_nameless(title):
+            return False
         return self.coverage is None or self._noted(side, self.coverage.of_row(self.places[side], row), "screen", title)
 
     def of_question(self, side: int, row: int, key: str, title: str) -> bool:
@@ -144,7 +146,8 @@ class _Pair:
     def _screen_changes(self, index: int, before: FlowCell, after: FlowCell) -> Iterator[Change]:
         kind = self.rows[index].kind
         seen = (before.seen, after.seen)
-        if before.title != after.title and index not in self.parted:
+        unknown = is_nameless(before.title) or is_nameless(after.title)
+        if before.title != after.title and index not in self.parted and not unknown:
             yield Change(*self.names, What.SCREEN_RENAMED, kind, after.title, None, before.title, after.title, *seen)
         # Across the restart it is another part of the installation even where the order is as it was.
         crossed = is_after_restart(before.phase) != is_after_restart(after.phase)

@@ -13,6 +13,7 @@ import msgspec
 
 from metrograph.compare.align.merge import Merged, Passed
 from metrograph.compare.records import Side
+from metrograph.log.lexicon import is_nameless
 from metrograph.run.records import Run
 
 
@@ -39,7 +40,8 @@ class Coverage:
         reasons = [_of_run(run, passed, row) for run, passed in self.passed[side]]
         if None in reasons or not reasons:
             return None if reasons else Silence.NOT_REACHED
-        return Silence.CUT if Silence.CUT in reasons else Silence.NOT_REACHED
+        # A record that skips something there says more than one that has not come so far.
+        return next(reason for reason in (Silence.CUT, Silence.NOT_NOTED, Silence.NOT_REACHED) if reason in reasons)
 
     def of_questions(self, side: int, row: int) -> Silence | None:
         """Why a question that a side does not have on a row may be asked there; None where one would have noted it."""
@@ -83,14 +85,13 @@ def _of_run(run: Run, passed: Sequence[tuple[int, Passed]], row: int) -> Silence
     gap = _Gap(earlier[-1] if earlier else None, later[0] if later else None)
     if gap.after is None and (gap.before is None or run.ended != "done"):
         return Silence.NOT_REACHED
-    return Silence.CUT if _is_cut(run, gap) else None
-
-
-def _is_cut(run: Run, gap: _Gap) -> bool:
-    """Whether the record skips anything between two screens."""
     begin = gap.before.screen.start.low if gap.before is not None else 0.0
     end = gap.after.screen.start.low if gap.after is not None else float("inf")
-    return any(stretch.cut and begin <= stretch.start.low <= end for stretch in run.stretches)
+    if any(stretch.cut and begin <= stretch.start.low <= end for stretch in run.stretches):
+        return Silence.CUT
+    # A screen without a title may be the very one that is looked for.
+    nameless = (screen for screen in run.screens if is_nameless(screen.title))
+    return Silence.NOT_NOTED if any(begin <= screen.start.low <= end for screen in nameless) else None
 
 
 def _is_left(run: Run, visit: Passed) -> bool:

@@ -13,6 +13,8 @@ from metrograph.log.quantities import units
 from metrograph.log.verbs import PHASES
 
 OTHER = "other"
+NAMELESS = "Unknown screen"
+"""With a number, the title of a screen that was seen and whose own title nobody knows yet."""
 _LONGEST_TITLE = 500  # characters of a title that are looked at
 _WHOLE = "="
 """Stands before words that are a kind's when they are a title by themselves, and say nothing in a longer one."""
@@ -153,6 +155,11 @@ def _spoken(key: str) -> str:
 def _plain(text: str) -> str:
     """Words in small letters, each after a blank."""
     return " " + " ".join(re.findall(r"[^\W_]+(?:-[^\W_]+)*", text.casefold()))
+
+
+def is_nameless(title: str) -> bool:
+    """Whether a title says that nobody knows it: then nothing follows from it, nor from what is not noted around it."""
+    return title.startswith(f"{NAMELESS} ")
 
 
 def is_after_restart(phase: str) -> bool:

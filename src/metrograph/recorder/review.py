@@ -8,6 +8,7 @@ from pathlib import Path
 from metrograph.errors import MetrographError
 from metrograph.log.bodies import any_terms
 from metrograph.log.cues import Cue, Header, Log
+from metrograph.log.lexicon import is_nameless
 from metrograph.log.reader import read_log_bytes
 from metrograph.sources.watch.proposing import confirming
 from metrograph.sources.watch.proposing.looks import keep_looks, load_looks, look_of
@@ -110,7 +111,7 @@ class Review:
         nameless = {
             cue.at
             for cue in read_log_bytes(self.book.read(self.name), self.name, any_terms)[0].cues
-            if cue.verb == "screen" and cue.text.startswith(confirming.UNKNOWN)
+            if cue.verb == "screen" and is_nameless(cue.text)
         }
         for cue in cues:
             if cue.verb == "screen" and cue.at in nameless:
@@ -121,7 +122,7 @@ class Review:
 
     def _line(self, at: int) -> int:
         log, _ = read_log_bytes(self.book.read(self.name), self.name, any_terms)
-        return next(cue.line for cue in log.cues if cue.at == at and cue.text.startswith(confirming.UNKNOWN))
+        return next(cue.line for cue in log.cues if cue.at == at and is_nameless(cue.text))
 
     def _checksums(self, cues: list[Cue]) -> dict[str, str]:
         import hashlib

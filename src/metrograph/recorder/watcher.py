@@ -10,9 +10,8 @@ import msgspec
 
 from metrograph.errors import MetrographError
 from metrograph.log.cues import Cue, Log
-from metrograph.log.lexicon import Lexicon
+from metrograph.log.lexicon import Lexicon, is_nameless
 from metrograph.plan.prediction import Offer
-from metrograph.sources.watch.proposing.confirming import UNKNOWN
 from metrograph.sources.watch.proposing.proposals import PAGE, Watched
 from metrograph.sources.watch.proposing.scanning import Scan
 
@@ -59,7 +58,7 @@ class Watcher(threading.Thread):
             cue, at = event.cue, self._begun + (event.at or 0)
             if at <= last:
                 return None
-            if cue.verb in _OFFERED and not cue.text.startswith(UNKNOWN) and cue.text != (front or ""):
+            if cue.verb in _OFFERED and not is_nameless(cue.text) and cue.text != (front or ""):
                 return Offer(_plain(cue, at), at=at, sure=event.confidence)
         return None
 

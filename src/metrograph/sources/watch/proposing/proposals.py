@@ -7,13 +7,12 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 import msgspec
 
 from metrograph.log.cues import Cue, Fields, Word
-from metrograph.log.lexicon import OTHER, Lexicon
+from metrograph.log.lexicon import NAMELESS, OTHER, Lexicon
 from metrograph.log.quantities.times import format_time
 from metrograph.privacy.gate import clean
 from metrograph.privacy.leaks import blot
 from metrograph.sources.notes import TimedNote, to_cue
 from metrograph.sources.protocol import Event, Outside
-from metrograph.sources.watch.proposing.confirming import UNKNOWN as NAMELESS
 from metrograph.sources.watch.proposing.sure import UNKNOWN, sure_of
 from metrograph.sources.watch.reading.pictures import PRIVATE_KINDS
 from metrograph.sources.watch.screens.spans import Span
