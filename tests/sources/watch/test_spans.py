@@ -3,7 +3,7 @@ from __future__ import annotations
 import unittest
 
 from metrograph.log.lexicon import load_lexicon
-from metrograph.sources.watch.screens.page import Page
+from metrograph.sources.watch.screens.page import Page, _cleaned
 from metrograph.sources.watch.screens.spans import Span, find_spans
 from metrograph.sources.watch.screens.words import button_of, language_of, tells_of_trouble, tells_of_waiting
 from tests.sources.watch.drawn import numbered, page
@@ -206,6 +206,11 @@ class WordsTest(unittest.TestCase):
             [tells_of_trouble(text) for text in ("Die Passwörter stimmen nicht überein.", "Terror", "All is well")],
             [True, False, False],
         )
+
+    def test_marks_of_urgency_before_a_title_are_none_of_it_well_read_or_not(self) -> None:
+        for read in ("[!!] Disk setup", "(!!] Disk setup", "[!] Disk setup", "Disk setup |"):
+            self.assertEqual(_cleaned(read), "Disk setup")
+        self.assertEqual(_cleaned("(*) Whole disk"), "(*) Whole disk")
 
     def test_languages_are_told_by_their_small_words(self) -> None:
         self.assertEqual(language_of(["Wählen Sie, wie die Platte genutzt wird", "Sie ist nicht leer"]), "deu")

@@ -196,7 +196,7 @@ def _text(grey: Grey, line: Line, reading: Reading) -> Text:
 
 def _cleaned(text: str) -> str:
     """Without what icons and frames beside a line are read as: single signs at its ends, marks in brackets."""
-    text = re.sub(r"^(?:\[[!?. ]*\]\s*)+", "", text)
+    text = re.sub(r"^(?:[\[({][!?. ]*[\])}]\s*)+", "", text)
     text = re.sub(r"^(?:[^\w¿¡\[(<“\"'%+-]+\s*)+", "", text)
     return re.sub(r"(?:\s+[^\w.:;?!)\]>”\"'%]+)+$", "", text).strip()
 
