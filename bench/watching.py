@@ -68,6 +68,9 @@ class Tally(msgspec.Struct):
     returns: int = 0
     returns_found: int = 0
     returns_false: int = 0
+    answers: int = 0
+    answers_said: int = 0
+    answers_right: int = 0
 
 
 def known(film: Path) -> Known:
@@ -115,6 +118,10 @@ def tally(film: Path, spans: Sequence[Span], counts: Tally) -> list[tuple[float,
         counts.right += right(truth.title, claim.title)
         counts.kinds += bool(truth.kind)
         counts.kinds_right += bool(truth.kind) and truth.kind == claim.kind
+        said = claim.choices[0].value if len(claim.choices) == 1 else ""
+        counts.answers += bool(truth.answer)
+        counts.answers_said += bool(truth.answer) and bool(said)
+        counts.answers_right += bool(truth.answer) and _answers(truth.answer, claim)
         counts.returns += truth.returns
         counts.returns_found += truth.returns and claim.returns
         counts.returns_false += claim.returns and not truth.returns
@@ -127,6 +134,18 @@ def tally(film: Path, spans: Sequence[Span], counts: Tally) -> list[tuple[float,
         for number, claim in enumerate(claims)
         if claim.title
     ]
+
+
+def _answers(truth: str, claim: Span) -> bool:
+    """Whether what is said to be picked is what was: ticked lists say what was added and taken away."""
+    if len(claim.choices) != 1:
+        return False
+    picked, before = claim.choices[0].value, claim.choices[0].was or ""
+    if picked.startswith(("+", "-")):
+        changed = picked.split(", ")
+        kept = [item for item in before.split(", ") if f"-{item}" not in changed and item != "none"]
+        picked = ", ".join([*kept, *(item[1:] for item in changed if item.startswith("+"))])
+    return sorted(plain(picked).split()) == sorted(plain(truth).split())
 
 
 def _errors(truths: Sequence[Truth], spans: Sequence[Span], counts: Tally) -> None:
@@ -245,8 +264,8 @@ def confirmed(film: Path) -> Looks:
 
 def table(films: Sequence[Path]) -> None:
     """Prints what was found over some films, beside a threshold and a scene detector; and once their looks are known."""
-    _row("", "found", "false", "titles right", "kinds right", "waiting", "errors", "returns")
-    _row(*["---"] * 8)
+    _row("", "found", "false", "titles right", "kinds right", "waiting", "errors", "returns", "answers")
+    _row(*["---"] * 9)
     fresh, again = Tally(), Tally()
     for film in films:
         tally(film, spans_of(film), fresh)
@@ -259,12 +278,12 @@ def table(films: Sequence[Path]) -> None:
     _row(
         "the part of the picture that changed, at its best bound",
         *beside(films, changes, [0.002 * 1.5**step for step in range(16)])[:2],
-        *[""] * 5,
+        *[""] * 6,
     )
     _row(
         "FFmpeg's scene detector, at its best bound",
         *beside(films, scenes, [0.05 * 1.6**step for step in range(14)])[:2],
-        *[""] * 5,
+        *[""] * 6,
     )
 
 
@@ -277,6 +296,7 @@ def _figures(counts: Tally) -> list[str]:
         f"{counts.waited / counts.wait - 1:+.1%}",
         f"{counts.errors_found} of {counts.errors}, {counts.errors_false} false",
         f"{counts.returns_found} of {counts.returns}, {counts.returns_false} false",
+        f"{counts.answers_said} of {counts.answers} said, {counts.answers_right} right",
     ]
 
 

@@ -15,7 +15,7 @@ _BOOT = tuple(f"[    {number / 9:.6f}] device {number}: ready, irq {number % 16}
 
 
 class Truth(msgspec.Struct, frozen=True):
-    """What stood there. start, end: seconds; waiting: whether the machine worked by itself."""
+    """What stood there. start, end: seconds; waiting: whether the machine worked by itself; answer: what was picked."""
 
     start: float
     end: float
@@ -25,6 +25,7 @@ class Truth(msgspec.Struct, frozen=True):
     dialog: bool = False
     error: bool = False
     returns: bool = False
+    answer: str = ""
 
 
 Shown = tuple[float, Screen]
@@ -101,21 +102,23 @@ class Story:
                 screen,
                 pointer=(self.chance.randrange(50, theme.size[0] - 50), self.chance.randrange(50, theme.size[1] - 50)),
             )
-        start = self.now
+        start, answer = self.now, ""
         if theme.half_painted:
             self.show(replace(screen, part=0.1), 0.15)
             self.show(replace(screen, part=0.5), 0.2)
         if kind == "copying":
             self.copy(screen)
         else:
-            self.answer(screen)
+            answer = _picked(self.answer(screen))
         self.truths.append(
-            Truth(start, self.now, screen.title, kind, waiting=kind == "copying", returns=kind in self.seen)
+            Truth(
+                start, self.now, screen.title, kind, waiting=kind == "copying", returns=kind in self.seen, answer=answer
+            )
         )
         self.seen.add(kind)
 
-    def answer(self, screen: Screen) -> None:
-        """Looking, answering, and what goes wrong."""
+    def answer(self, screen: Screen) -> Screen:
+        """Looking, answering, and what goes wrong; gives the screen as it is left."""
         chance = self.chance
         self.show(screen, chance.uniform(1.2, 4))
         screen = self.move(screen)
@@ -128,6 +131,7 @@ class Story:
             self.show(replace(screen, dialog=self.tongue.sure), chance.uniform(1.5, 4))
             self.truths.append(Truth(start, self.now, self.tongue.sure[0], "", dialog=True))
         self.show(screen, chance.uniform(0.3, 1))
+        return screen
 
     def move(self, screen: Screen) -> Screen:
         """What a person does on it; gives the screen as it stands then."""
@@ -163,3 +167,10 @@ class Story:
         for step in range(steps):
             slide = slides[step * len(slides) // steps]
             self.show(replace(screen, share=step / steps, slide=slide), self.chance.uniform(0.2, 0.6))
+
+
+def _picked(screen: Screen) -> str:
+    """What is picked on a screen as it is left; nothing where it asks for words."""
+    if screen.control == "checks":
+        return ", ".join(screen.items[: screen.picked + 1])
+    return screen.items[screen.picked % len(screen.items)] if screen.control in {"list", "combo", "radios"} else ""

@@ -9,7 +9,7 @@ import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
 from metrograph.sources.watch.reading.frames import Frame, Grey
-from metrograph.sources.watch.screens.page import Page, Text
+from metrograph.sources.watch.screens.page import Gap, Page, Text
 from metrograph.sources.watch.screens.words import Button, button_of
 
 FONTS = Path(mpl.get_data_path()) / "fonts/ttf"
@@ -54,7 +54,17 @@ def page(at: float, *lines: str, number: int = 0, gap: bool = False, console: bo
     start = round(at * 1000)
     box = (0, 0, 640, 400)
     lines_down = tuple(sorted(texts, key=lambda text: text.top))
-    return Page(start, start + 500, box[2:], lines_down, not lines, console, changed=box, gap=gap, number=number)
+    return Page(
+        start,
+        start + 500,
+        box[2:],
+        lines_down,
+        not lines,
+        console,
+        changed=box,
+        gap=Gap() if gap else None,
+        number=number,
+    )
 
 
 def _text(words: str, left: int, top: int, tall: int, ground: int, button: Button | None = None) -> Text:

@@ -9,6 +9,7 @@ from PIL import Image, ImageDraw
 
 from metrograph.sources.watch.reading.frames import grey_of
 from metrograph.sources.watch.reading.lines import Line, find_lines
+from metrograph.sources.watch.reading.marks import marks_before
 from tests.sources.watch.drawn import picture
 
 TEXT = ((40, 40, "Keyboard layout"), (40, 90, "Choose the layout of your keyboard"), (300, 40, "Step 3"))
@@ -60,3 +61,39 @@ class LinesTest(unittest.TestCase):
     def test_shades_weigh_colours_as_the_eye_does(self) -> None:
         colours = np.array([[[255, 255, 255], [255, 0, 0], [0, 255, 0], [0, 0, 255]]], np.uint8)
         self.assertEqual(grey_of(colours).tolist(), [[255, 76, 149, 28]])
+
+
+class MarksTest(unittest.TestCase):
+    """Boxes and circles before “Open web server”, “Online services” and “Games”, 24 pixels to their left."""
+
+    NAMES = ("Open web server", "Online services", "Games")
+
+    def marks(self, *drawn: str) -> list[tuple[bool, bool] | None]:
+        image = Image.fromarray(picture(*((60, 40 + 40 * row, name) for row, name in enumerate(self.NAMES))))
+        draw = ImageDraw.Draw(image)
+        for row, shape in enumerate(drawn):
+            box = (36, 42 + 40 * row, 50, 56 + 40 * row)
+            {"o": draw.ellipse, "[": draw.rectangle}[shape[0]](box, 250, 90)
+            if shape[1:] == "tick":
+                draw.line([(39, box[1] + 7), (43, box[1] + 11), (48, box[1] + 3)], 60, 3)
+            elif shape[1:] == "dot":
+                draw.ellipse((40, box[1] + 4, 46, box[1] + 10), 60)
+            elif shape[1:] == "filled":
+                draw.ellipse(box, 60)
+        lines, marks = marks_before(np.asarray(image), find_lines(np.asarray(image)))
+        for line, mark in zip(lines, marks, strict=True):
+            self.assertTrue(mark is None or line.left > 50, "a box was read as a letter")
+        return [
+            (mark.on, mark.round) if mark else None for line, mark in zip(lines, marks, strict=True) if line.width > 30
+        ]
+
+    def test_boxes_are_ticked_or_not(self) -> None:
+        self.assertEqual(self.marks("[tick", "[", "[tick"), [(True, False), (False, False), (True, False)])
+
+    def test_one_circle_of_a_column_is_marked(self) -> None:
+        self.assertEqual(self.marks("o", "odot", "o"), [(False, True), (True, True), (False, True)])
+        self.assertEqual(self.marks("o", "o", "ofilled"), [(False, True), (False, True), (True, True)])
+
+    def test_letters_are_no_circles_and_several_dots_say_nothing(self) -> None:
+        self.assertEqual(self.marks(), [None] * 3)
+        self.assertEqual(self.marks("odot", "odot", "o"), [None] * 3)

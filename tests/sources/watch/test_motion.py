@@ -36,13 +36,26 @@ class MotionTest(unittest.TestCase):
             [start for start, _ in found(shown((0, FIRST), (3, SECOND), (6, FIRST), until=9))], [0, 2833, 5833]
         )
 
-    def test_a_pointer_is_no_new_picture(self) -> None:
+    def test_a_pointer_is_no_new_picture_but_how_it_was_left_is_read(self) -> None:
         def with_pointer(x: int) -> Grey:
             grey = FIRST.copy()
             grey[200:216, x : x + 12] = 0
             return grey
 
-        self.assertEqual(len(found(shown(*((step, with_pointer(60 + 40 * step)) for step in range(6)), until=7))), 1)
+        moved = shown(*((step, with_pointer(60 + 40 * step)) for step in range(6)), until=7)
+        self.assertEqual([start for start, _ in found(moved)], [0, 7000])
+
+    def test_a_box_that_is_ticked_before_the_next_page_is_seen(self) -> None:
+        ticked = FIRST.copy()
+        ticked[200:212, 60:72] = 0
+        read = list(stills(shown((0, FIRST), (3, ticked), (4, SECOND), until=7)))
+        # It stood so at the look of 3.667 s, the last before the next page; 4 s is a look of that page.
+        self.assertEqual(
+            [(still.start, int(still.grey[205, 65])) for still in read], [(0, 255), (3667, 0), (3833, 255)]
+        )
+
+    def test_a_page_that_is_left_as_it_was_read_is_read_once(self) -> None:
+        self.assertEqual(len(found(shown((0, FIRST), (4, SECOND), until=7))), 2)
 
     def test_noise_of_coding_is_no_new_picture(self) -> None:
         chance = np.random.default_rng(1)

@@ -20,7 +20,7 @@ from metrograph.sources.watch.proposing.scanning import Scan, read_kept
 from metrograph.sources.watch.proposing.sure import sure_of
 from metrograph.sources.watch.reading.pictures import picture_of, private_places
 from metrograph.sources.watch.reading.watching import Found
-from metrograph.sources.watch.screens.page import Page
+from metrograph.sources.watch.screens.page import Gap, Page
 from metrograph.sources.watch.screens.spans import Span, find_spans
 from tests.sources.watch.drawn import numbered, page
 
@@ -52,6 +52,12 @@ class ProposalsTest(unittest.TestCase):
         self.assertEqual(proposed(copying, span(60, 62, waiting=True))[1:], ["60 wait"])
         self.assertEqual(proposed(copying, span(60, 70, waiting=True))[1:], ["60 phase restart", "60 wait"])
 
+    def test_what_is_missing_is_a_cut_as_long_as_it_is_known(self) -> None:
+        copying = span(0, 60, "Copying files", "copying", waiting=True)
+        after = span(60, 90, "Copying files", "copying", waiting=True, gap=Gap(14 * 60_000, 60_000, 0.8))
+        self.assertEqual(proposed(copying, after), ["0 screen Copying files", "60 cut 13:00..15:00"])
+        self.assertEqual(proposed(span(60, 90, "Disk", "disk", gap=Gap()))[0], "60 cut ?")
+
     def test_a_title_that_is_not_sure_is_not_said(self) -> None:
         self.assertEqual(proposed(span(0, 5, "Hom3", points=0.5, margin=0.1, read=0.5)), ["0 screen Unknown screen 1"])
 
@@ -59,7 +65,7 @@ class ProposalsTest(unittest.TestCase):
         self.assertEqual(
             proposed(
                 span(0, 9, "Network", "network", error=True, trouble="No network was found", trouble_at=4000),
-                span(9, 12, "Disk", "disk", gap=True),
+                span(9, 12, "Disk", "disk", gap=Gap()),
             ),
             ["0 screen Network", "4 issue No network was found", "9 cut ?", "9 screen Disk"],
         )
@@ -193,13 +199,13 @@ class PictureTest(unittest.TestCase):
         account = msgspec.structs.replace(
             account,
             texts=tuple(
-                msgspec.structs.replace(text, ground=255, left=160) if text.text == "Lisbon" else text
+                msgspec.structs.replace(text, ground=255, left=160, field=True) if text.text == "Lisbon" else text
                 for text in account.texts
             ),
         )
         for text in account.texts:
             white[text.top : text.bottom, text.left : text.right] = 0
-        places = private_places(account, LEXICON, white[..., 0])
+        places = private_places(account, LEXICON)
         with Image.open(io.BytesIO(picture_of(white, places))) as image:
             shown = np.asarray(image.convert("L"))
         dark = [

@@ -2,8 +2,11 @@ from __future__ import annotations
 
 import unittest
 
+from msgspec.structs import replace
+
 from metrograph.log.lexicon import load_lexicon
-from metrograph.sources.watch.screens.page import Page, _cleaned
+from metrograph.sources.watch.reading.marks import Mark
+from metrograph.sources.watch.screens.page import Gap, Page, _cleaned
 from metrograph.sources.watch.screens.spans import Span, find_spans
 from metrograph.sources.watch.screens.words import button_of, language_of, tells_of_trouble, tells_of_waiting
 from tests.sources.watch.drawn import numbered, page
@@ -51,6 +54,20 @@ WORDS = (
     ("Type something", "qwerty or not"),
     ("Nothing written yet", "look once more"),
 )
+
+
+def moved(shown: Page, seconds: int) -> Page:
+    """A page that comes later."""
+    return replace(shown, start=shown.start + 1000 * seconds, at=shown.at + 1000 * seconds)
+
+
+def _marked(shown: Page, on: set[str], circles: bool) -> Page:
+    """A page whose rows from the third on have boxes or circles before them."""
+    texts = [
+        replace(text, mark=Mark(text.text in on, circles)) if number > 1 and not text.button else text
+        for number, text in enumerate(shown.texts)
+    ]
+    return replace(shown, texts=tuple(texts))
 
 
 class SpansTest(unittest.TestCase):
@@ -176,14 +193,48 @@ class SpansTest(unittest.TestCase):
         kept = seen(LANGUAGE, first, DISK)[1].choices
         self.assertEqual([(choice.value, choice.was) for choice in kept], [("English (US)", None)])
 
+    def test_boxes_say_what_was_ticked_and_unticked_and_circles_what_was_taken(self) -> None:
+        rows = ("# Packages", "Pick what you need on it", "Web server", "Print server", "Games", "[Next]")
+        before, after = (
+            _marked(page(at, *rows), {"Web server", there}, False)
+            for at, there in ((10, "Games"), (14, "Print server"))
+        )
+        (boxes,) = seen(LANGUAGE, before, after, DISK)[1].choices
+        self.assertEqual((boxes.value, boxes.was), ("+Print server, -Games", "Web server, Games"))
+        (same,) = seen(LANGUAGE, before, DISK)[1].choices
+        self.assertEqual((same.value, same.was, same.offered), ("Web server, Games", None, rows[2:5]))
+        before, after = (_marked(page(at, *rows), {there}, True) for at, there in ((10, "Games"), (14, "Print server")))
+        (circles,) = seen(LANGUAGE, before, after, DISK)[1].choices
+        self.assertEqual((circles.value, circles.was), ("Print server", "Games"))
+
     def test_a_gap_divides_what_looks_alike(self) -> None:
         self.assertEqual(
             [
-                span.gap
+                span.gap is not None
                 for span in seen(LANGUAGE, KEYBOARD, page(20, *(text.text for text in KEYBOARD.texts), gap=True))
             ],
             [False, False, True],
         )
+
+    def test_a_clock_that_went_on_by_more_than_the_film_tells_how_much_was_cut_out(self) -> None:
+        def clocks(*shown: str) -> list[tuple[int, Gap | None]]:
+            pages = [page(60 * at, clock, f"# Screen {at}", f"Ask {at}", "[Next]") for at, clock in enumerate(shown)]
+            return [(span.start // 60_000, span.gap) for span in seen(*pages) if span.gap]
+
+        self.assertEqual(clocks("10:00", "10:01", "10:16", "10:17"), [(2, Gap(14 * 60_000, within=60_000, sure=0.8))])
+        self.assertEqual(clocks("10:00", "10:01", "11:02", "11:03"), [], "another zone was chosen")
+        self.assertEqual(clocks("10:00", "10:01", "10:47", "10:03", "10:04"), [], "a digit was misread")
+        self.assertEqual(clocks("10:00", "10:01", "10:02", "10:03"), [])
+
+    def test_progress_that_crept_and_jumps_may_be_a_cut(self) -> None:
+        def progress(*parts: int) -> list[bool]:
+            pages = [
+                page(2 * at, "# Copying files", f"Copied {part} %", "Please wait") for at, part in enumerate(parts)
+            ]
+            return [span.gap is not None for span in seen(LANGUAGE, *(moved(each, 10) for each in pages))]
+
+        self.assertEqual(progress(4, 6, 8, 60, 62), [False, False, True])
+        self.assertEqual(progress(4, 40, 70, 99), [False, False], "it never crept")
 
     def test_nothing_comes_of_nothing(self) -> None:
         self.assertEqual(seen(), [])

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 import msgspec
 
 from metrograph.log.cues import Cue, Fields, Word
+from metrograph.log.escapes import join_list
 from metrograph.log.lexicon import NAMELESS, OTHER, Lexicon
 from metrograph.log.quantities.times import format_time
 from metrograph.privacy.gate import clean
@@ -15,6 +16,7 @@ from metrograph.sources.notes import TimedNote, to_cue
 from metrograph.sources.protocol import Event, Outside
 from metrograph.sources.watch.proposing.sure import UNKNOWN, sure_of
 from metrograph.sources.watch.reading.pictures import PRIVATE_KINDS
+from metrograph.sources.watch.screens.page import Gap
 from metrograph.sources.watch.screens.spans import Span
 from metrograph.sources.watch.screens.words import tells_of_trouble
 
@@ -53,7 +55,9 @@ class Watched:
         copied = restarted = False
         for number, span in enumerate(self._spans):
             if span.gap:
-                yield self._event(span.start, Cue(0, "cut", None, _length(span.missing)), 1.0)
+                yield self._event(span.start, Cue(0, "cut", None, _length(span.gap)), span.gap.sure)
+                if span.title and number and span.title == self._spans[number - 1].title and not span.error:
+                    continue  # it goes on with what was in front
             if not span.title and span.waiting:
                 if copied and not restarted and span.end - span.start >= _RESTART:
                     restarted = True
@@ -93,6 +97,8 @@ class Watched:
         choice = span.choices[0]
         verb: Word = "keep" if choice.was is None else "choose"
         fields: Fields = () if choice.was is None else (("was", blot(choice.was)[:_LONGEST]),)
+        offered = join_list(tuple(blot(item)[:_LONGEST] for item in choice.offered))
+        fields = (*fields, ("offered", offered)) if offered else fields
         yield self._event(span.end - 1, Cue(0, verb, span.kind, blot(choice.value)[:_LONGEST], fields), choice.sure)
 
     def _back_under(self, number: int, dialog: Span) -> Iterator[Event]:
@@ -109,8 +115,11 @@ class Watched:
         return Event(clean(cue), at=at, confidence=sure, evidence=self._pictures.get(-1 if page is None else page))
 
 
-def _length(missing: int | None) -> str:
-    return "?" if missing is None else format_time(missing // 1000 * 1000)
+def _length(gap: Gap) -> str:
+    if gap.missing is None:
+        return "?"
+    low, high = (format_time(max(gap.missing + off, 0) // 1000 * 1000) for off in (-gap.within, gap.within))
+    return low if low == high else f"{low}..{high}"
 
 
 def said_at(notes: Iterable[TimedNote]) -> Iterator[Event]:

@@ -66,7 +66,7 @@ class Scan:
         """Every page that was found, kept before it is given."""
         for found in pages:
             page = msgspec.structs.replace(found.page, number=len(self.pages))
-            places = [] if found.still is None else private_places(page, self._lexicon, found.still.grey)
+            places = [] if found.still is None else private_places(page, self._lexicon)
             if self._pictures and self._folder is not None and found.still is not None and page.said:
                 with suppress(OSError):  # a picture that cannot be kept is no reason to lose the rest
                     picture = picture_of(found.still.colour, places)
@@ -123,7 +123,7 @@ def seen_of(source: str, spans: list[Span], end: int) -> Seen:
 
 def _seen(span: Span) -> SeenSpan:
     sure = sure_of(span)
-    choices = tuple(SeenChoice(choice.value, choice.was, choice.sure) for choice in span.choices)
+    choices = tuple(SeenChoice(pick.value, pick.was, pick.sure, pick.offered) for pick in span.choices)
     known = span.title if sure >= UNKNOWN else ""
     return SeenSpan(
         span.start / 1000, span.end / 1000, span.waiting, known, span.kind, sure, span.returns and bool(known),

@@ -14,11 +14,15 @@ SURE = 0.9
 
 
 class SeenChoice(msgspec.Struct, frozen=True):
-    """What seems to be picked on a screen. was: what was pre-set, null where nothing else was; sure: 0 to 1."""
+    """What seems to be picked on a screen.
+
+    was: what was pre-set, null where nothing else was; sure: 0 to 1; offered: what there was to pick from, where seen.
+    """
 
     value: str
     was: str | None
     sure: float
+    offered: tuple[str, ...] = ()
 
 
 class SeenSpan(msgspec.Struct, frozen=True):

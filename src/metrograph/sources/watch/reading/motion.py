@@ -29,6 +29,7 @@ _MEMORY = 3500  # milliseconds of looks that are kept to find where a picture ca
 _KEEPS = 0.8  # what a block remembers of its restlessness from look to look: about the last five looks count
 _RESTLESS = 0.45  # a block that changed in about half of the last looks changes by itself
 _ARRIVED = 0.7  # part of the blocks that changed which have to look as they do in the end
+_NEARER = 0.5  # of what changes next: what differs more from the page before is the next one, painted in part
 
 
 class Still(msgspec.Struct, frozen=True):
@@ -51,8 +52,15 @@ class Still(msgspec.Struct, frozen=True):
 
 
 class _Look(msgspec.Struct, frozen=True):
-    at: int
+    """A frame that was looked at. calm: whether it looks as the one before it, but for a pointer."""
+
+    frame: Frame
     small: Grey
+    calm: bool = False
+
+    @property
+    def at(self) -> int:
+        return self.frame.at
 
 
 class Motion:
@@ -61,6 +69,7 @@ class Motion:
     def __init__(self) -> None:
         self._looks: deque[_Look] = deque()
         self._read: Grey | None = None
+        self._read_at = 0
         self._restlessness: NDArray[np.float32] | None = None
         self._calm_since = self._unrest_since = 0
         self._gap = False
@@ -68,8 +77,12 @@ class Motion:
         self._grey: Grey | None = None
         self._small: Grey | None = None
 
-    def see(self, frame: Frame) -> Still | None:
-        """Takes the next frame; gives a still when one is to be read."""
+    def see(self, frame: Frame) -> list[Still]:
+        """Takes the next frame; gives a still when one is to be read, and before it how the one before was left.
+
+        A box that is ticked is no larger than a pointer, and a page may be left at once: only in hindsight it is known
+        that this was the answer.
+        """
         # At rest a display gives the same picture again, which is not compared with itself.
         small = self._small if frame.grey is self._grey and self._small is not None else frame.grey[::_STEP, ::_STEP]
         self._grey, self._small = frame.grey, small
@@ -78,20 +91,22 @@ class Motion:
         if frame.gap:
             self._gap, self._missing = True, frame.missing
         before = self._looks[-1] if self._looks else None
+        moving = before is not None and self._moves(before.small, small, frame.at)
         if not frame.again or before is None:
-            self._look(_Look(frame.at, small))
+            self._look(_Look(frame, small, before is not None and not moving))
+        elif not moving:
+            self._looks[-1] = msgspec.structs.replace(self._looks[-1], calm=True)
         if before is None:
             self._calm_since = self._unrest_since = frame.at
-            return None
-        moving = self._moves(before.small, small, frame.at)
+            return []
         differs = self._differs(small)
         if differs is None:
             self._unrest_since = frame.at
-            return None
+            return []
         calm = not moving and frame.at - self._calm_since >= _CALM
         if not calm and frame.at - self._unrest_since < _PATIENCE:
-            return None
-        return self._still(frame, differs, not calm)
+            return []
+        return self._stills(frame, differs, not calm)
 
     def _forget(self) -> None:
         self._looks.clear()
@@ -129,10 +144,36 @@ class Motion:
         large = larger_than_pointer(blocks & ~self._restless())
         return blocks if large.any() else None
 
-    def _still(self, frame: Frame, differs: Blocks, moving: bool) -> Still:
-        small = self._looks[-1].small
-        still = Still(
-            self._came_up(small, differs),
+    def _stills(self, frame: Frame, differs: Blocks, moving: bool) -> list[Still]:
+        start = self._came_up(self._looks[-1].small, differs)
+        left = None if self._gap else self._left(start)
+        found = [] if left is None else [self._still(left.frame, left.at, left.small, False)]
+        found.append(self._still(frame, start, self._looks[-1].small, moving))
+        self._gap, self._missing = False, None
+        self._unrest_since = frame.at
+        return found
+
+    def end(self) -> list[Still]:
+        """How the last picture was left."""
+        last = self._looks[-1] if self._looks else None
+        if last is None or self._read is None or not last.calm or not changed_blocks(self._read, last.small).any():
+            return []
+        return [self._still(last.frame, last.at, last.small, False)]
+
+    def _left(self, until: int) -> _Look | None:
+        """The last look at which the picture stood before it changed; None where it was the one that was read."""
+        looks = [look for look in self._looks if self._read_at < look.at < until and look.calm]
+        if self._read is None or not looks:
+            return None
+        changed = changed_blocks(self._read, looks[-1].small).sum()
+        new = changed_blocks(looks[-1].small, self._looks[-1].small).sum()
+        return looks[-1] if 0 < changed <= _NEARER * new else None
+
+    def _still(self, frame: Frame, start: int, small: Grey, moving: bool) -> Still:
+        differs = np.ones(_grid(small), np.bool_) if self._read is None else changed_blocks(self._read, small)
+        self._read, self._read_at = small, frame.at
+        return Still(
+            start,
             frame.at,
             frame.grey,
             frame.colour(),
@@ -140,11 +181,8 @@ class Motion:
             self._restless(),
             moving,
             self._gap,
-            self._missing if self._gap else None,
+            self._missing,
         )
-        self._read, self._gap = small, False
-        self._unrest_since = frame.at
-        return still
 
     def _came_up(self, small: Grey, differs: Blocks) -> int:
         """The first of the recent looks that shows what has changed as it is now."""
@@ -161,8 +199,8 @@ def stills(frames: Iterable[Frame]) -> Iterator[Still]:
     """The stills of a source, in order."""
     motion = Motion()
     for frame in frames:
-        if (still := motion.see(frame)) is not None:
-            yield still
+        yield from motion.see(frame)
+    yield from motion.end()
 
 
 def _grid(small: Grey) -> tuple[int, int]:

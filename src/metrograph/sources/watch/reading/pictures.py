@@ -8,14 +8,12 @@ import re
 import numpy as np
 
 from metrograph.log.lexicon import Lexicon
-from metrograph.sources.watch.reading.frames import Colour, Grey
+from metrograph.sources.watch.reading.frames import Colour
 from metrograph.sources.watch.screens.page import Page, Text
 
 _WIDTH = 640  # pixels: a screen can be told by it, and its small print cannot be read
 _QUALITY = 55  # of 100: tens of kilobytes
 _DOTS = re.compile(r"[•●*.·∙°oO\s]{3,}")
-_OTHER_GROUND = 10  # of 255: fields and lists have a ground of another shade than the page
-_EDGE, _NEXT = 1.4, 2.5  # heights from a line to beyond the edge of its field; to its neighbours in a list
 _BELOW = 2.6  # heights of a label: a field stands beside or below it
 _BESIDE = 0.35  # of the width: how far a field reaches to the right of its label
 _PAD = 4  # pixels
@@ -26,33 +24,16 @@ Box = tuple[int, int, int, int]
 """Left, top, right, bottom in pixels."""
 
 
-def private_places(page: Page, lexicon: Lexicon, grey: Grey) -> list[Box]:
+def private_places(page: Page, lexicon: Lexicon) -> list[Box]:
     """Where a page shows what was typed: fields, rows of dots, and what stands beside or below a personal label."""
     places: list[Box] = []
     for text in page.texts:
         if lexicon.is_personal(text.text) and not text.button:
             places.append(_beside(text, page))
             places.append(_below(text, page))
-        elif _DOTS.fullmatch(text.text) or (text.text and _is_field(text, page, grey)):
+        elif _DOTS.fullmatch(text.text) or text.field:
             places.append(_wide(text, page))
     return places
-
-
-def _is_field(text: Text, page: Page, grey: Grey) -> bool:
-    """Whether a line stands alone on a ground that ends close above and below it; in a list, others stand there."""
-    if text.button:
-        return False
-    near = [
-        other for other in page.texts
-        if other is not text
-        and abs(other.left - text.left) <= _PAD
-        and abs(other.top - text.top) <= _NEXT * text.height
-    ]  # fmt: skip
-    rows = (text.top - round(_EDGE * text.height), text.bottom + round(_EDGE * text.height))
-    if near or not rows[0] >= 0 or rows[1] >= len(grey):
-        return False
-    beyond = [abs(float(np.median(grey[row, text.left : text.right])) - text.ground) for row in rows]
-    return min(beyond) > _OTHER_GROUND
 
 
 def _beside(label: Text, page: Page) -> Box:

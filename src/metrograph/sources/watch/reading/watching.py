@@ -8,6 +8,7 @@ import msgspec
 
 from metrograph.sources.watch.reading.frames import Frame
 from metrograph.sources.watch.reading.lines import Line, find_lines
+from metrograph.sources.watch.reading.marks import marks_before
 from metrograph.sources.watch.reading.motion import Still, stills
 from metrograph.sources.watch.reading.reader import Reader, Reading
 from metrograph.sources.watch.screens.page import Page, blank_page, is_blank, is_console, page_of
@@ -53,7 +54,8 @@ def read_page(still: Still, reader: Reader) -> Page:
     if not lines:
         return blank_page(still)
     lines = sorted(sorted(lines, key=lambda line: -line.height)[:_MOST], key=lambda line: (line.top, line.left))
-    return page_of(still, lines, _read(still, lines, reader))
+    lines, marks = marks_before(still.grey, lines)
+    return page_of(still, lines, _read(still, lines, reader), marks)
 
 
 def _read(still: Still, lines: list[Line], reader: Reader) -> list[Reading]:

@@ -12,6 +12,7 @@ import numpy as np
 
 from metrograph.sources.watch.reading.frames import Grey
 from metrograph.sources.watch.reading.lines import Line
+from metrograph.sources.watch.reading.marks import Mark
 from metrograph.sources.watch.reading.motion import BLOCK, Still
 from metrograph.sources.watch.reading.reader import Reading
 from metrograph.sources.watch.screens.words import Button, button_of
@@ -28,6 +29,9 @@ _COLUMN, _STEPS = 6, 3  # pixels by which left edges or middles of a column may 
 _NEIGHBOUR, _PITCH = 6, 4  # heights to the next line of a list; pixels by which its lines may be unevenly spaced
 _GREYED = 0.6  # of the best contrast of a page's buttons: those that cannot be pressed have half of it or less
 _CLEARLY = 1.5  # times further from the usual ground than the next
+_OTHER_GROUND = 10  # of 255: fields and lists have a ground of another shade than the page
+_EDGE, _NEXT = 1.4, 2.5  # heights from a line to beyond the edge of its field; to its neighbours in a list
+_EDGE_APART = 4  # pixels by which the lines of a list may begin apart
 _MARGIN = 3  # pixels around a line in which its own ground is seen
 
 
@@ -36,7 +40,8 @@ class Text(msgspec.Struct, frozen=True):
 
     light: whether it is lighter than its ground; ground: the shade around it, 0 to 255.
     tall: pixels of its taller letters; contrast: how far its strokes stand off from the ground, 0 to 255.
-    button: what it does if it is a button.
+    button: what it does if it is a button; mark: the box or circle before it, None where there is none.
+    field: whether it stands alone on a ground that ends close around it.
     """
 
     left: int
@@ -50,11 +55,25 @@ class Text(msgspec.Struct, frozen=True):
     tall: int = 0
     contrast: int = 0
     button: Button | None = None
+    mark: Mark | None = None
+    field: bool = False
 
     @property
     def height(self) -> int:
         """Pixels."""
         return self.bottom - self.top
+
+
+class Gap(msgspec.Struct, frozen=True):
+    """Something that a source does not show.
+
+    missing: for how many milliseconds, None where nobody knows; within: by how many that may be off.
+    sure: 0 to 1; 1 where the source itself says so.
+    """
+
+    missing: int | None = None
+    within: int = 0
+    sure: float = 1.0
 
 
 class Page(msgspec.Struct, frozen=True):
@@ -64,9 +83,8 @@ class Page(msgspec.Struct, frozen=True):
     texts: its lines, from top to bottom; blank: nothing to be seen; console: lines of a machine that starts.
     moving: whether it never stood; restless: the part of it, 0 to 1, that changes by itself.
     changed: the box in pixels (left, top, right, bottom) in which it differs from the page before.
-    gap: whether the source was away before it; number: which still of its source it is, from 0.
+    gap: what is missing before it, None where nothing is; number: which still of its source it is, from 0.
     asks: whether it is a question of a program that asks line by line.
-    missing: for how many milliseconds the source was away, None where nobody knows.
     """
 
     start: int
@@ -78,10 +96,9 @@ class Page(msgspec.Struct, frozen=True):
     moving: bool = False
     restless: float = 0.0
     changed: tuple[int, int, int, int] = (0, 0, 0, 0)
-    gap: bool = False
+    gap: Gap | None = None
     number: int = 0
     asks: bool = False
-    missing: int | None = None
 
     @property
     def said(self) -> list[Text]:
@@ -109,10 +126,17 @@ def is_console(grey: Grey, lines: Sequence[Line]) -> bool:
     return at_left >= 0.8 * len(lines) and one_face
 
 
-def page_of(still: Still, lines: Sequence[Line], readings: Sequence[Reading], number: int = 0) -> Page:
-    """The page of a still, with its lines as they were read."""
+def page_of(
+    still: Still, lines: Sequence[Line], readings: Sequence[Reading], marks: Sequence[Mark | None] | None = None
+) -> Page:
+    """The page of a still, with its lines as they were read. marks: what stands before each line."""
     height, width = still.grey.shape
-    texts = _without_lists([_text(still.grey, line, reading) for line, reading in zip(lines, readings, strict=True)])
+    texts = _with_fields(
+        _without_lists([_text(still.grey, line, reading) for line, reading in zip(lines, readings, strict=True)]),
+        still.grey,
+    )
+    if marks is not None:
+        texts = tuple(msgspec.structs.replace(text, mark=mark) for text, mark in zip(texts, marks, strict=True))
     return Page(
         still.start,
         still.at,
@@ -121,9 +145,7 @@ def page_of(still: Still, lines: Sequence[Line], readings: Sequence[Reading], nu
         moving=still.moving,
         restless=float(still.restless.mean()),
         changed=_box(still),
-        gap=still.gap,
-        missing=still.missing,
-        number=number,
+        gap=_gap(still),
     )
 
 
@@ -166,6 +188,30 @@ def _without_lists(texts: list[Text]) -> tuple[Text, ...]:
     return tuple(msgspec.structs.replace(text, button=None) if text.button and listed(text) else text for text in texts)
 
 
+def _with_fields(texts: tuple[Text, ...], grey: Grey) -> tuple[Text, ...]:
+    return tuple(
+        msgspec.structs.replace(text, field=True) if text.text and _is_field(text, texts, grey) else text
+        for text in texts
+    )
+
+
+def _is_field(text: Text, texts: Sequence[Text], grey: Grey) -> bool:
+    """Whether a line stands alone on a ground that ends close above and below it; in a list, others stand there."""
+    if text.button:
+        return False
+    near = any(
+        other is not text
+        and abs(other.left - text.left) <= _EDGE_APART
+        and abs(other.top - text.top) <= _NEXT * text.height
+        for other in texts
+    )
+    rows = (text.top - round(_EDGE * text.height), text.bottom + round(_EDGE * text.height))
+    if near or not rows[0] >= 0 or rows[1] >= len(grey):
+        return False
+    beyond = [abs(float(np.median(grey[row, text.left : text.right])) - text.ground) for row in rows]
+    return min(beyond) > _OTHER_GROUND
+
+
 def blank_page(still: Still, number: int = 0) -> Page:
     """The page of a still on which nothing is to be seen."""
     height, width = still.grey.shape
@@ -176,10 +222,13 @@ def blank_page(still: Still, number: int = 0) -> Page:
         (),
         blank=True,
         moving=still.moving,
-        gap=still.gap,
+        gap=_gap(still),
         number=number,
-        missing=still.missing,
     )
+
+
+def _gap(still: Still) -> Gap | None:
+    return Gap(still.missing) if still.gap else None
 
 
 def _text(grey: Grey, line: Line, reading: Reading) -> Text:

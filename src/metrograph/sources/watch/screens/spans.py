@@ -10,7 +10,8 @@ from metrograph.log.lexicon import OTHER, Lexicon
 from metrograph.sources.watch.screens.at_work import at_work
 from metrograph.sources.watch.screens.choices import Picked, picked_on
 from metrograph.sources.watch.screens.groups import Group, group_pages, joined, screens_of, turned
-from metrograph.sources.watch.screens.page import Page
+from metrograph.sources.watch.screens.jumps import with_jumps
+from metrograph.sources.watch.screens.page import Gap, Page
 from metrograph.sources.watch.screens.sameness import same_title, says_the_same
 from metrograph.sources.watch.screens.surround import Surround
 from metrograph.sources.watch.screens.titles import label_of
@@ -27,8 +28,7 @@ class Span(msgspec.Struct, frozen=True):
     read: how sure the reading of the title is, 0 to 1.
     returns: whether it was in front before; dialog: whether it lay over another.
     error: whether trouble was told on it; trouble, trouble_at: in which words, and when they came up.
-    page: number of the page that shows it best; gap: whether the source was away before it.
-    missing: for how many milliseconds, None where nobody knows.
+    page: number of the page that shows it best; gap: what is missing before it, None where nothing is.
     console: whether a machine was seen to start; choices: what seems to be picked on it.
     known: how sure a title is that a person has confirmed before; None where it was not.
     """
@@ -49,8 +49,7 @@ class Span(msgspec.Struct, frozen=True):
     margin: float = 0.0
     read: float = 0.0
     page: int = 0
-    gap: bool = False
-    missing: int | None = None
+    gap: Gap | None = None
     console: bool = False
     choices: tuple[Picked, ...] = ()
     known: float | None = None
@@ -65,6 +64,7 @@ def find_spans(pages: Sequence[Page], lexicon: Lexicon, end: int | None = None) 
     """
     if not pages:
         return []
+    pages = with_jumps(pages)
     around = Surround(turned(pages))
     for _ in range(2):
         around = Surround(screens_of(group_pages(pages, lexicon, around)))
@@ -80,7 +80,8 @@ def _spans(groups: Sequence[Group], end: int, lexicon: Lexicon, around: Surround
         after = groups[number + 1].pages[0].start if number + 1 < len(groups) else end
         until = group.until if group.dialog or any(other.under is group for other in groups) else after
         span = _span(group, max(until, group.pages[0].start), lexicon, around)
-        returns = bool(span.title) and any(_is_again(span, other) for other in found)
+        goes_on = bool(span.gap and found) and _is_again(span, found[-1])
+        returns = bool(span.title) and not goes_on and any(_is_again(span, other) for other in found)
         found.append(msgspec.structs.replace(span, returns=returns and not span.dialog))
     return _seen_again(found)
 
@@ -127,7 +128,6 @@ def _span(group: Group, end: int, lexicon: Lexicon, around: Surround) -> Span:
         read=read,
         page=page.number,
         gap=group.pages[0].gap,
-        missing=group.pages[0].missing,
         console=any(page.console for page in group.pages),
         choices=() if waiting or group.dialog else picked_on(group.pages[0], group.last, around),
     )  # fmt: skip
