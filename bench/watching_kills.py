@@ -24,7 +24,7 @@ from metrograph.log.reader import read_log_bytes
 
 RELEASE = "larkmoor-9.0-heron"
 FILM = resources.files("metrograph.demo").joinpath("recordings", f"{RELEASE}.mp4")
-SCANS, WATCHES = 60, 60
+SCANS, WATCHES = 60, 40
 _EVERY = 0.4  # seconds from one picture of a growing folder to the next
 _SHOWN = re.compile(r"^ *([0-9:]+)  [01]\.\d\d  (.+)$")
 
@@ -99,7 +99,12 @@ def kill_watches(chance: random.Random) -> Toll:
             over.set()
             feeder.join()
             toll.killed += 1
-            moments = {parse_time(found[1]) for line in said.splitlines() if (found := _SHOWN.match(line))}
+            # An answer is that of the moment at which its screen went, which moves on while it is in front.
+            moments = {
+                parse_time(found[1])
+                for line in said.splitlines()
+                if (found := _SHOWN.match(line)) and found[2].startswith("screen ")
+            }
             there = {cue.at // 1000 * 1000 for log in _drafts(folder) for cue in log.cues}
             toll.shown += len(moments)
             toll.lost += len(moments - there)

@@ -133,7 +133,8 @@ def _page(material: Material, title: str, data: Comparison, hidden: int) -> str:
             CHARTS[drawing.chart].caption,
             CHARTS[drawing.chart].describe(drawing.laid),
         )
-        for drawing in material.drawings[1:]
+        for drawing in material.drawings
+        if drawing.chart not in {"lanes", "album"}  # the page has its own
     }
     return write_page(comparison_report(material), pictures, data, hidden)
 

@@ -42,7 +42,7 @@ def draw_album(album: Album, title: str, ending: str) -> bytes:
             sheet.text(MARGIN, y + 8, sheet.fitting(row.title, SMALL, left - 2 * MARGIN), SMALL, va="top")
             before: Any = None
             for column, cell in enumerate(row.cells):
-                picture = _read(folder, cell)
+                picture = read_picture(folder, cell)
                 _draw_cell(sheet, cell, picture, before, (left + column * (wide + _GAP), y, wide, tall))
                 before = picture if picture is not None else before
         return save(sheet.figure, ending, title, describe_album(album))
@@ -97,14 +97,20 @@ def _small(picture: Any) -> Any:
     return np.asarray(Image.fromarray(picture).convert("L").resize(_COMPARED, Image.Resampling.BOX))
 
 
-def _read(folder: Path, cell: AlbumCell | None) -> Any:
-    """A picture of the logbook; None where there is none, it is too large, or lies elsewhere."""
-    from PIL import Image
-
+def picture_path(folder: Path, cell: AlbumCell | None) -> Path | None:
+    """Where a picture of the logbook lies; None where there is none, or it lies elsewhere."""
     if cell is None or cell.picture is None:
         return None
     path = (folder / cell.picture).resolve()
-    if path.parent != (folder / "shots").resolve():
+    return path if path.parent == (folder / "shots").resolve() else None
+
+
+def read_picture(folder: Path, cell: AlbumCell | None) -> Any:
+    """A picture of the logbook, height x width x 3; None where there is none that can be read, or it is too large."""
+    from PIL import Image
+
+    path = picture_path(folder, cell)
+    if path is None:
         return None
     with suppress(OSError, ValueError, SyntaxError, Image.DecompressionBombError), Image.open(path) as image:
         if max(image.size) <= _LARGEST:

@@ -51,6 +51,26 @@
     }
   });
 
+  // A picture that is pressed is shown larger; arrow keys go on to its neighbours.
+  const larger = document.getElementById("larger");
+  const shots = all(".shot img");
+  let shown = 0;
+  const enlarge = (number) => {
+    if (shots[number] === undefined) return;
+    shown = number;
+    larger.querySelector("img").src = shots[number].src;
+    larger.querySelector("img").alt = shots[number].alt;
+    larger.querySelector("figcaption").textContent = shots[number].dataset.told;
+    if (!larger.open) larger.showModal();
+  };
+  shots.forEach((each, number) => each.parentNode.addEventListener("click", () => enlarge(number)));
+  larger?.addEventListener("keydown", (event) => {
+    const across = shots[shown].closest("tr").querySelectorAll(".shot").length;
+    const step = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: across, ArrowUp: -across }[event.key];
+    if (step !== undefined) { event.preventDefault(); enlarge(shown + step); }
+  });
+  larger?.addEventListener("close", () => shots[shown].parentNode.focus());
+
   // Tables are sorted by the column whose heading is pressed, and the other way round when it is pressed again.
   for (const button of all("thead button")) {
     button.addEventListener("click", () => {

@@ -14,6 +14,7 @@ from typing import Any
 
 import msgspec
 
+from metrograph.present.page.album import album_block
 from metrograph.present.page.timelines import timelines
 from metrograph.present.report.model import Answers, Block, Disk, Drawing, Lines, Report, Section, Sections, Table
 from metrograph.present.safe import readable
@@ -33,7 +34,7 @@ class DrawnChart(msgspec.Struct, frozen=True):
 def write(report: Report, pictures: Mapping[str, DrawnChart], data: object, masked: int) -> str:
     """The page.
 
-    pictures: by the name of their chart; the timelines are not among them, as they answer by themselves.
+    pictures: by the name of their chart; the timelines and the album are not among them, as they answer by themselves.
     data: what the page is made of, to be taken from it as JSON.
     masked: in how many places personal values were masked.
     """
@@ -113,11 +114,15 @@ def _block(block: Block, section: Section, pictures: Mapping[str, DrawnChart]) -
             return {"kind": "lines", "lines": disk_lines(block.layout)}
         case Answers():
             return {"kind": "answers", "answers": block.pairs}
-        case Drawing(chart="lanes"):
-            return {"kind": "timelines", **timelines(block.laid, block.rows)}
         case Drawing():
-            return _picture(pictures[block.chart])
+            return _drawing(block, pictures)
     raise TypeError(block)
+
+
+def _drawing(drawing: Drawing, pictures: Mapping[str, DrawnChart]) -> dict[str, Any]:
+    if drawing.chart == "lanes":
+        return {"kind": "timelines", **timelines(drawing.laid, drawing.rows)}
+    return album_block(drawing.laid) if drawing.chart == "album" else _picture(pictures[drawing.chart])
 
 
 def _picture(picture: DrawnChart) -> dict[str, Any]:
