@@ -6,6 +6,7 @@ from msgspec.structs import replace
 
 from metrograph.log.lexicon import load_lexicon
 from metrograph.sources.watch.reading.marks import Mark
+from metrograph.sources.watch.screens.figures import versions_on
 from metrograph.sources.watch.screens.page import Gap, Page, _cleaned
 from metrograph.sources.watch.screens.spans import Span, find_spans
 from metrograph.sources.watch.screens.words import button_of, language_of, tells_of_trouble, tells_of_waiting
@@ -206,6 +207,26 @@ class SpansTest(unittest.TestCase):
         before, after = (_marked(page(at, *rows), {there}, True) for at, there in ((10, "Games"), (14, "Print server")))
         (circles,) = seen(LANGUAGE, before, after, DISK)[1].choices
         self.assertEqual((circles.value, circles.was), ("Print server", "Games"))
+
+    def test_what_a_screen_says_in_figures(self) -> None:
+        work = page(30, "# Installing", "About 12 minutes remaining", "Please wait")
+        later = page(90, "# Installing", "About 3 minutes remaining", "Please wait")
+        updates = page(120, "# Updates are available", "143 packages are new", "To be downloaded: 1.2 GiB", "[Install]")
+        summary = page(140, "# Summary", "This will be done", "/ ext4 22.9 GiB on the first disk", "[Install]")
+        told = [said for span in seen(LANGUAGE, work, later, updates, summary) for said in span.figures]
+        self.assertEqual(
+            [(said.at // 1000, said.measure or said.line) for said in told],
+            [
+                (30, "About 12 minutes remaining"),
+                (120, ("updates", "143")),
+                (120, ("update download", "1.2 GiB")),
+                (140, "/ ext4 22.9 GiB on the first disk"),
+            ],
+        )
+
+    def test_the_version_in_a_banner_is_known_by_standing_there_again(self) -> None:
+        pages = [page(at, "Larkmoor 9.0", "# Title", "with 1.2 once" if at else "", "[Next]") for at in range(3)]
+        self.assertEqual(versions_on(numbered(*pages)), ["Larkmoor 9.0"])
 
     def test_a_gap_divides_what_looks_alike(self) -> None:
         self.assertEqual(

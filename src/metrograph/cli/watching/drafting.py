@@ -11,14 +11,18 @@ from metrograph.cli.environment import Environment
 from metrograph.cli.recording.opening import rig_for
 from metrograph.errors import MetrographError
 from metrograph.log.cues import Cue, Header
+from metrograph.present.safe import readable
 from metrograph.present.wording.figures import counted
+from metrograph.run.cards import Release
 from metrograph.sources.notes import TimedNote, read_notes
 from metrograph.sources.protocol import Event
 from metrograph.sources.watch.proposing.confirming import was_decided
 from metrograph.sources.watch.proposing.proposals import Watched, said_at
 from metrograph.sources.watch.proposing.scanning import Scan
 from metrograph.sources.watch.proposing.seen import SURE
+from metrograph.sources.watch.screens.figures import versions_on
 from metrograph.sources.watch.screens.spans import Span
+from metrograph.store.local.cards import load_card
 from metrograph.store.local.drafts import new_draft, open_draft, read_draft, write_draft
 from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import Logbook, shown_path
@@ -62,6 +66,16 @@ class Drafting:
             return {}
         paths = {span.page: scan.picture(span) for span in spans if span.title or not span.waiting}
         return {page: keep_picture(self.book, path).path for page, path in paths.items() if path is not None}
+
+    def mismatch(self, scan: Scan) -> str | None:
+        """What speaks against its being the release that was named: a banner that names another version of it."""
+        card = load_card(self.book, Release, self.header.release)
+        if not card.distribution or not card.version:
+            return None
+        named = [line for line in versions_on(scan.pages) if card.distribution.casefold() in line.casefold()]
+        if not named or any(card.version.casefold() in line.casefold() for line in named):
+            return None
+        return f"the screens say “{readable(named[0])}”, and the draft is for {self.header.release} ({card.version})"
 
     def closing(self) -> str:
         """What is said when all was gone through."""

@@ -76,6 +76,8 @@ def scan(
         return
     environment.show(seen_report(seen))
     if drafting:
+        if (mismatch := drafting.mismatch(scan)) is not None:
+            environment.warn(mismatch)
         environment.say(drafting.closing())
 
 

@@ -23,6 +23,7 @@ from metrograph.sources.watch.screens.words import tells_of_trouble
 _RESTART = 4000  # milliseconds of nothing, or of a console, after the installer: a machine takes longer to start anew
 _ISSUE = 0.6  # how sure trouble is that was told in words: a hint may use the same ones
 _SAID = 0.5  # the same, of trouble that a person talks about: it may be another's
+_FIGURE = 0.6  # how sure a figure is: a digit may be misread, and nothing else on the screen would tell
 _PHASE, _PHASE_SEEN = 0.8, 0.95  # how sure a restart is: a dark screen alone, and lines of a machine that starts
 _END = 0.95  # whoever records an installation stops when it is over
 _LONGEST = 200  # characters of a title
@@ -85,6 +86,7 @@ class Watched:
             return
         yield self._event(span.start, Cue(0, "screen", None, title, fields), sure, span.page)
         yield from self._choices(span)
+        yield from self._figures(span)
         if span.waiting and not self._lexicon.unattended(span.kind):
             yield self._event(span.start, Cue(0, "wait", None, ""), sure)
         if span.error:
@@ -100,6 +102,15 @@ class Watched:
         offered = join_list(tuple(blot(item)[:_LONGEST] for item in choice.offered))
         fields = (*fields, ("offered", offered)) if offered else fields
         yield self._event(span.end - 1, Cue(0, verb, span.kind, blot(choice.value)[:_LONGEST], fields), choice.sure)
+
+    def _figures(self, span: Span) -> Iterator[Event]:
+        """What a screen said in figures: as readings where they are some, else as a note that quotes it."""
+        for said in span.figures:
+            line = blot(said.line)[:_LONGEST]
+            cue = Cue(0, "note", None, f"On the screen: “{line}”")
+            if said.measure is not None:
+                cue = Cue(0, "reading", said.measure[0], said.measure[1], (("how", f"as the screen said: {line}"),))
+            yield self._event(said.at, cue, _FIGURE)
 
     def _back_under(self, number: int, dialog: Span) -> Iterator[Event]:
         """The screen that is in front again once a dialog has gone."""

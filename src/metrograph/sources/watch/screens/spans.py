@@ -9,6 +9,7 @@ import msgspec
 from metrograph.log.lexicon import OTHER, Lexicon
 from metrograph.sources.watch.screens.at_work import at_work
 from metrograph.sources.watch.screens.choices import Picked, picked_on
+from metrograph.sources.watch.screens.figures import Said, figures_on
 from metrograph.sources.watch.screens.groups import Group, group_pages, joined, screens_of, turned
 from metrograph.sources.watch.screens.jumps import with_jumps
 from metrograph.sources.watch.screens.page import Gap, Page
@@ -29,7 +30,7 @@ class Span(msgspec.Struct, frozen=True):
     returns: whether it was in front before; dialog: whether it lay over another.
     error: whether trouble was told on it; trouble, trouble_at: in which words, and when they came up.
     page: number of the page that shows it best; gap: what is missing before it, None where nothing is.
-    console: whether a machine was seen to start; choices: what seems to be picked on it.
+    console: whether a machine was seen to start; choices: what seems to be picked on it; figures: what it says in them.
     known: how sure a title is that a person has confirmed before; None where it was not.
     """
 
@@ -52,6 +53,7 @@ class Span(msgspec.Struct, frozen=True):
     gap: Gap | None = None
     console: bool = False
     choices: tuple[Picked, ...] = ()
+    figures: tuple[Said, ...] = ()
     known: float | None = None
 
 
@@ -119,8 +121,9 @@ def _span(group: Group, end: int, lexicon: Lexicon, around: Surround) -> Span:
     label = label_of(around.own(page), place)
     trouble, trouble_at = _trouble(group, title)
     waiting = group.silent or sum(at_work(page, around) for page in group.pages) * 2 > len(group.pages)
+    kind = kind_of(title, label, lexicon)
     return Span(
-        group.pages[0].start, end, title, kind_of(title, label, lexicon), label, waiting and not group.dialog,
+        group.pages[0].start, end, title, kind, label, waiting and not group.dialog,
         error=bool(trouble), trouble=trouble, trouble_at=trouble_at, dialog=bool(group.dialog),
         pressed=any(page.asks or any(text.button for text in page.said) for page in group.pages),
         points=points,
@@ -130,6 +133,7 @@ def _span(group: Group, end: int, lexicon: Lexicon, around: Surround) -> Span:
         gap=group.pages[0].gap,
         console=any(page.console for page in group.pages),
         choices=() if waiting or group.dialog else picked_on(group.pages[0], group.last, around),
+        figures=() if group.dialog else figures_on(group.pages, kind, waiting, around),
     )  # fmt: skip
 
 

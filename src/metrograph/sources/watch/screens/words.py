@@ -27,12 +27,15 @@ class _Words(msgspec.Struct, frozen=True):
 class ScreenWords(msgspec.Struct, frozen=True):
     """All of them, in small letters.
 
-    buttons: whole lines by what they do; the rest: beginnings of words, or phrases.
+    buttons: whole lines by what they do; packages: what is counted; the rest: beginnings of words, or phrases.
     """
 
     buttons: dict[Button, tuple[str, ...]]
     waiting: _Words
     trouble: _Words
+    remaining: _Words
+    packages: _Words
+    download: _Words
     languages: dict[str, tuple[str, ...]]
 
 
