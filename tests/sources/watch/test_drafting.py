@@ -17,6 +17,17 @@ from tests.sources.watch.drawn import page
 
 
 class DraftingTest(unittest.TestCase):
+    def test_drafts_are_numbered_by_release(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            book = Logbook(Path(name))
+            make_logbook(book.path)
+            releases = ("larkmoor-8.0-heron", "larkmoor-8.0-heron", "osterby-2026.1")
+            headers = [Header(each, "bench-vm", parse_begun("2026-05-02T10:04:11+02:00")) for each in releases]
+            self.assertEqual(
+                [new_draft(book, header) for header in headers],
+                ["larkmoor-8.0-heron-1", "larkmoor-8.0-heron-2", "osterby-2026.1-1"],
+            )
+
     def test_the_last_page_before_a_long_silence_is_proposed_without_another(self) -> None:
         with (
             tempfile.TemporaryDirectory() as name,

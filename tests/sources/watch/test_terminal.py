@@ -8,15 +8,25 @@ import time
 import unittest
 from pathlib import Path
 
+import pyte
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
 from metrograph.errors import MetrographError
 from metrograph.log.lexicon import load_lexicon
 from metrograph.sources.watch.inputs.terminal.live import watch_line
-from metrograph.sources.watch.inputs.terminal.pages import found_in_text
+from metrograph.sources.watch.inputs.terminal.pages import Terminal, found_in_text
 from metrograph.sources.watch.inputs.terminal.recordings import Output, read_recording
 from metrograph.sources.watch.screens.spans import find_spans
 from tests.sources.watch.drawn import numbered
 
 HEADER = {"version": 2, "width": 80, "height": 25}
+
+
+_SENT = (
+    "\x1b[2J\x1b[H", "\x1b[5;20r", "\x1b[r", "\x1b[10;10Hhere", "\r50 %\r60 %", "\x1b[31mred",
+    *("".join(f"{'long ' * (each % 40)}{each}{end}" for each in range(count)) for count in (3, 30, 90) for end in ("\r\n", "\n", " ")),
+)  # fmt: skip
 
 
 def boxed(title: str, text: str, button: str) -> str:
@@ -33,6 +43,18 @@ def _speak(listening: socket.socket, *parts: bytes) -> None:
         for part in parts:
             link.sendall(part)
             time.sleep(0.1)
+
+
+class ScrollingTest(unittest.TestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(st.lists(st.sampled_from(_SENT), min_size=1, max_size=6))
+    def test_what_scrolls_by_leaves_the_same_screen_as_when_every_letter_is_drawn(self, sent: list[str]) -> None:
+        whole = pyte.Screen(80, 24)
+        pyte.Stream(whole).feed("".join(sent))
+        terminal = Terminal()
+        for text in sent:
+            terminal.take(Output(0, text))
+        self.assertEqual(terminal.show(), tuple(whole.display))
 
 
 class TerminalTest(unittest.TestCase):

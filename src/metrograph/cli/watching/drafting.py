@@ -110,6 +110,9 @@ def open_drafting(
     rig = rig_for(book, release, rig)
     said = [] if captions is None else _captions(environment.folder / captions)
     header = Header(release, rig, _begun(environment, begun, source, length), _lines(source.name, scan_key(source)))
+    taken = [run for run in book.run_names(release) if book.header(run).other("source") == source.name]
+    if taken:
+        environment.warn(f"{taken[-1]} was taken from a recording of this name already")
     name = open_draft(book, header)
     if book.has(name) or any(was_decided(cue) for cue in read_draft(book, name).cues):
         raise MetrographError(

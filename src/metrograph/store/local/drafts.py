@@ -66,7 +66,8 @@ def new_draft(book: Logbook, header: Header) -> str:
     """The name of a new draft of a release: the next that no run and no other draft has."""
     _make_folder(book)
     with locked(book.path / _FOLDER):
-        taken = [split_run(name)[1] for name in (*draft_names(book), *book.run_names(header.release))]
+        names = [name for name in draft_names(book) if split_run(name)[0] == header.release]
+        taken = [split_run(name)[1] for name in (*names, *book.run_names(header.release))]
         name = f"{header.release}-{max(taken, default=0) + 1}"
         create(draft_path(book, name), whole_text(Log(name, header), any_terms))
     return name

@@ -16,6 +16,10 @@ from metrograph.sources.watch.screens.words import button_of
 
 _CALM = 450  # milliseconds that a screen has to stand, as with pictures
 _WIDE, _TALL = 8, 16  # pixels of a cell: pages of text are measured as pages of pictures are
+_AT_ONCE = 1 << 16  # letters that are drawn at once: a screen holds a few thousand
+_END = "\r\n"
+# Lines without anything that moves the cursor otherwise, from the beginning of one to the end of another.
+_WHOLE_LINES = re.compile(r"(?<=\r\n)((?:[^\x00-\x1f\x7f-\x9f]*\r\n)+)")
 _APART = 2  # blanks between two lines that stand side by side
 _FRAME = re.compile(r"[\u2500-\u259f\u25a0-\u25ff|+*#=_~\-]{2,}|[\u2500-\u257f\u2588-\u2593]")
 _ASKS = re.compile(r".*(?:[?:>\])]|\by/n\b.*)\s*$", re.IGNORECASE)
@@ -23,25 +27,44 @@ _FULL = 0.25  # of the cells that have a ground of their own: so much of a scree
 _PLAIN = 0  # the shade of the ground that nobody chose
 
 
-class _Terminal:
+class Terminal:
     """A screen of cells with what is written on it."""
 
     def __init__(self) -> None:
         self.screen = pyte.Screen(80, 24)
         self._stream = pyte.Stream(self.screen)
-        self.lines_before: tuple[str, ...] = ()
+        self._waiting: list[str] = []
+        self._letters = 0
 
     def take(self, output: Output) -> None:
+        """What it is sent."""
         if output.size is not None and output.size != (self.screen.columns, self.screen.lines):
+            self._draw()
             self.screen.resize(output.size[1], output.size[0])
         if output.text:
-            self._stream.feed(output.text)
+            self._waiting.append(output.text)
+            self._letters += len(output.text)
+            if self._letters > _AT_ONCE:
+                self._draw()
+
+    def _draw(self) -> None:
+        """Draws what was sent. Of lines that scroll by, those that would leave the screen again are left out."""
+        rows = self.screen.lines + 1
+        for part in _WHOLE_LINES.split("".join(self._waiting)):
+            # Where only a part of the screen scrolls, lines may be written over and over instead.
+            scrolls = self.screen.margins is None and part.count(_END) > rows
+            self._stream.feed(_END.join(part.rsplit(_END, rows)[1:]) if scrolls and part.endswith(_END) else part)
+        self._waiting, self._letters = [], 0
 
     def show(self) -> tuple[str, ...]:
+        """Its rows as they stand."""
+        self._draw()
         return tuple(self.screen.display)
 
     @property
     def full_screen(self) -> bool:
+        """Whether a program has drawn on much of it."""
+        self._draw()
         cells = sum(
             cell.bg != "default" or cell.reverse for row in self.screen.buffer.values() for cell in row.values()
         )
@@ -50,7 +73,7 @@ class _Terminal:
 
 def found_in_text(outputs: Iterable[Output], going: Going) -> Iterator[Found]:
     """A page whenever the terminal has stood for a moment, or the recording ends."""
-    terminal, changed_at = _Terminal(), 0
+    terminal, changed_at = Terminal(), 0
     shown: tuple[str, ...] = ()
     for output in outputs:
         if not going(output.at):
@@ -65,7 +88,7 @@ def found_in_text(outputs: Iterable[Output], going: Going) -> Iterator[Found]:
         yield Found(_page(terminal, changed_at))
 
 
-def _page(terminal: _Terminal, start: int) -> Page:
+def _page(terminal: Terminal, start: int) -> Page:
     size = (terminal.screen.columns * _WIDE, terminal.screen.lines * _TALL)
     full = terminal.full_screen
     texts = tuple(_texts(terminal) if full else _prompt(terminal))
@@ -74,7 +97,7 @@ def _page(terminal: _Terminal, start: int) -> Page:
     )
 
 
-def _texts(terminal: _Terminal) -> list[Text]:
+def _texts(terminal: Terminal) -> list[Text]:
     """The lines of a screen that a full-screen program has drawn."""
     found: list[Text] = []
     for row in range(terminal.screen.lines):
@@ -98,7 +121,7 @@ def _pieces(text: str, column: int, row: int, shade: int, light: bool) -> Iterat
         )  # fmt: skip
 
 
-def _prompt(terminal: _Terminal) -> list[Text]:
+def _prompt(terminal: Terminal) -> list[Text]:
     """The question in the last line, of a program that asks line by line; nothing while it does not ask."""
     rows = [row.rstrip() for row in terminal.show()]
     last = rows[terminal.screen.cursor.y] if terminal.screen.cursor.y < len(rows) else ""
