@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from metrograph.compare.records import Side
 from metrograph.ledgers.comparison import Comparison, compare
 from metrograph.present.charts.layouts.lanes import Lanes, lay_lanes
-from metrograph.present.report.comparison import ROOM, comparison_report
-from metrograph.present.report.material import Material
+from metrograph.present.report.comparing.comparison import ROOM, comparison_report
+from metrograph.present.report.comparing.material import Material
 from metrograph.present.report.model import Drawing
 from metrograph.present.report.run import run_report
 from metrograph.present.terminal.paper import Paper
@@ -24,10 +24,10 @@ def show_sides(sides: Sequence[Side], paper: Paper) -> str:
 
 def show_comparison(comparison: Comparison, lanes: Lanes, paper: Paper) -> str:
     """A comparison with its timelines."""
-    material = Material(comparison, (Drawing("lanes", lanes),))
+    material = Material(comparison, (Drawing("runs", lanes),))
     return write(comparison_report(material, room_for(ROOM, paper)), paper)
 
 
 def show_run(run: Run, paper: Paper) -> str:
     """One run with its timeline."""
-    return write(run_report(run, Drawing("lanes", lay_lanes([run]), run.run)), paper)
+    return write(run_report(run, Drawing("runs", lay_lanes([run]), run.run)), paper)

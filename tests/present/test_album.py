@@ -8,8 +8,10 @@ import numpy as np
 from PIL import Image
 
 from metrograph.compare.records import Side
+from metrograph.ledgers.comparison import compare
 from metrograph.present.charts.album import differing, draw_album
 from metrograph.present.charts.layouts.album import Album, AlbumCell, AlbumRow, lay_album, with_folder
+from metrograph.present.charts.paper import Paper
 from metrograph.run.rulings import NO_RULINGS
 from tests.helpers import run_of
 
@@ -24,7 +26,8 @@ NEW = run_of(
 
 class AlbumTest(unittest.TestCase):
     def test_pictures_stand_by_the_screen_that_was_in_front(self) -> None:
-        album = lay_album([Side("old", (OLD,)), Side("new", (NEW,))], NO_RULINGS)
+        sides = [Side("old", (OLD,)), Side("new", (NEW,))]
+        album = lay_album(sides, compare(sides), NO_RULINGS)
         self.assertEqual(
             album.rows,
             (
@@ -56,6 +59,6 @@ class AlbumTest(unittest.TestCase):
                 AlbumCell("Disk", path) for path in ("shots/a.png", "../outside.png", "shots/b.png", "shots/none.png")
             )
             drawn = draw_album(
-                with_folder(Album(("a", "b", "c", "d"), (AlbumRow("Disk", cells),)), Path(name)), "Heron", "svg"
+                with_folder(Album(("a", "b", "c", "d"), (AlbumRow("Disk", cells),)), Path(name)), Paper("Heron"), "svg"
             )
         self.assertEqual((drawn.count(b"<image"), drawn.count(b"no picture")), (1, 3))

@@ -2,6 +2,7 @@
 
 import unittest
 from collections.abc import Iterator, Sequence
+from contextlib import suppress
 from itertools import combinations
 from typing import Any
 from unittest import mock
@@ -9,12 +10,17 @@ from xml.etree import ElementTree as ET
 
 from matplotlib.text import Text
 
-from metrograph.compare.align.merge import selection_of
-from metrograph.compare.records import Side
+from metrograph.compare.records import Side, What
+from metrograph.errors import MetrographError
+from metrograph.ledgers.comparison import compare
 from metrograph.ledgers.trend import Trend
+from metrograph.log.quantities.ranges import Range
 from metrograph.measures.spread import spread
+from metrograph.present.charts.layouts.board import lay_board
+from metrograph.present.charts.layouts.lead import lay_lead
 from metrograph.present.charts.layouts.strip import StopMark, lay_strip
 from metrograph.present.charts.layouts.timetable import lay_timetable
+from metrograph.present.charts.paper import NARROW, WIDE, Paper
 from metrograph.present.charts.registry import CHARTS
 from metrograph.run.rulings import NO_RULINGS
 from tests.helpers import demo_side, run_of
@@ -75,21 +81,23 @@ def trends(sides: Sequence[Side]) -> list[Trend]:
 
 def laid(sides: Sequence[Side], leave: str = "") -> dict[str, Any]:
     """What each chart is drawn from. leave: the one that is left out."""
-    return {
-        name: trends(sides) if chart.lay_out is None else chart.lay_out(sides, NO_RULINGS, selection_of(sides))
-        for name, chart in CHARTS.items()
-        if name != leave
-    }
+    comparison = compare(sides)
+    found = {}
+    for name, chart in CHARTS.items():
+        with suppress(MetrographError):  # without a moment in common there is no lead
+            found[name] = trends(sides) if chart.lay_out is None else chart.lay_out(sides, comparison, NO_RULINGS)
+    return {name: result for name, result in found.items() if name != leave}
 
 
 class Labels(unittest.TestCase):
     def test_no_label_meets_another_or_leaves_the_sheet(self) -> None:
         for words, sides in extremes():
             for name, result in laid(sides, leave="album").items():  # no run of these has a picture
-                with self.subTest(chart=name, of=words):
-                    self.check(*self.boxes(name, result))
+                for width in (NARROW, WIDE):
+                    with self.subTest(chart=name, of=words, width=width):
+                        self.check(*self.boxes(name, result, width))
 
-    def boxes(self, name: str, result: Any) -> tuple[Any, list[tuple[str, Any]]]:
+    def boxes(self, name: str, result: Any, width: int) -> tuple[Any, list[tuple[str, Any]]]:
         """The sheet and the boxes of all texts on it, in pixels."""
         found: list[Any] = []
 
@@ -103,7 +111,9 @@ class Labels(unittest.TestCase):
             return b""
 
         with mock.patch(f"metrograph.present.charts.{name}.save", look):
-            CHARTS[name].draw(result, "What is compared " * 12, "svg")
+            CHARTS[name].draw(
+                result, Paper("What is compared " * 12, ("It is so. " * 9,), "How it was " * 12, width), "svg"
+            )
         return found[0], found[1]
 
     def check(self, sheet: Any, boxes: list[tuple[str, Any]]) -> None:
@@ -126,14 +136,14 @@ class Files(unittest.TestCase):
         for name, result in laid(self.SIDES).items():
             draw = CHARTS[name].draw
             for ending, beginning in {"svg": b"<?xml", "png": b"\x89PNG", "pdf": b"%PDF"}.items():
-                self.assertTrue(draw(result, "Heron", ending).startswith(beginning), (name, ending))
-        self.assertEqual(list(CHARTS), ["lanes", "strip", "timetable", "album", "trend"])
+                self.assertTrue(draw(result, Paper("Heron"), ending).startswith(beginning), (name, ending))
+        self.assertEqual(list(CHARTS), ["lanes", "strip", "lead", "timetable", "album", "trend"])
 
     def test_svg_has_real_text_words_for_those_who_listen_and_is_the_same_each_time(self) -> None:
         for name, result in laid(self.SIDES).items():
             draw = CHARTS[name].draw
-            data = draw(result, "<b> & more", "svg")
-            self.assertEqual(data, draw(result, "<b> & more", "svg"), name)
+            data = draw(result, Paper("<b> & more"), "svg")
+            self.assertEqual(data, draw(result, Paper("<b> & more"), "svg"), name)
             root = ET.fromstring(data)
             self.assertEqual(
                 (root.get("role"), root[0].text, root[0].tag[-5:], root[1].tag[-4:]),
@@ -143,37 +153,73 @@ class Files(unittest.TestCase):
             texts = [each.text for each in root.iter() if each.tag.endswith("}text")]
             self.assertIn("<b> & more", texts)
             if name == "lanes":
-                self.assertIn("1  A & B <script> $x$", texts)
+                self.assertIn("A & B <script> $x$", texts)
 
     def test_control_characters_and_texts_without_end_are_drawn_as_text(self) -> None:
         hostile = "\x1b[31m \u202egnihtemos\u2066 " + "x" * 100_000
         sides = [Side(name, (run_of(f"0:00 screen {hostile}{name}\n1:00 end done", name),)) for name in "ab"]
         for name, result in laid(sides).items():
             draw = CHARTS[name].draw
-            data = draw(result, hostile, "svg")
+            data = draw(result, Paper(hostile, (hostile,), hostile), "svg")
             self.assertLess(len(data), 100_000, name)
             self.assertNotIn("\u202e", data.decode(), name)
 
     def test_a_run_of_nothing_can_be_drawn(self) -> None:
         for cues in ("0:00 end done", "0:00 cut ?\n0:00 end done", "500:00:00 end abandoned"):
-            for name, result in laid([Side("a", (run_of(cues),))] * 2).items():
-                self.assertTrue(CHARTS[name].draw(result, "t" * 300, "svg"))
+            for name, result in laid([Side("a", (run_of(cues),)), Side("b", (run_of(cues),))]).items():
+                self.assertTrue(CHARTS[name].draw(result, Paper("t" * 300), "svg"))
 
 
 class Layouts(unittest.TestCase):
-    def test_the_strip_has_a_stop_a_bar_and_a_bend(self) -> None:
-        seven, nine = demo_side(DEMO[0]), demo_side(DEMO[2])
-        strip = lay_strip([seven, nine], NO_RULINGS)
-        stops = {title: place for place, title in enumerate(strip.screens)}
-        keyboard = strip.lines[1].stops[stops["Keyboard"]]
-        assert keyboard is not None
+    def test_the_strip_has_every_release_in_its_own_order_and_says_what_moved(self) -> None:
+        sides = [demo_side(DEMO[0]), demo_side(DEMO[2])]
+        seven, nine = (strip := lay_strip(sides, compare(sides), NO_RULINGS)).columns
+        titles = [stop.title for stop in nine.stops]
+        self.assertEqual(titles[nine.before + 1 : nine.before + 4], ["Where are you?", "Keyboard", "Your account"])
+        keyboard = nine.stops[titles.index("Keyboard")]
         self.assertEqual(
-            (keyboard.mark, keyboard.phase, keyboard.comes_after), (StopMark.CHANGED, "setup", stops["Where are you?"])
+            (keyboard.mark, keyboard.phase, keyboard.word), (StopMark.CHANGED, "setup", What.SCREEN_CROSSED)
         )
-        self.assertIsNone(strip.lines[1].stops[stops["Package source"]])
-        language = strip.lines[0].stops[stops["Language"]]
-        assert language is not None
-        self.assertIsNone(language.comes_after)
+        self.assertEqual(nine.stops[titles.index("Extra drivers")].word, What.SCREEN_NEW)
+        again = nine.stops[titles.index("Desktop again")]
+        self.assertEqual((again.row, again.time), (None, Range(366.4, 366.4)), "time of no screen keeps a name")
+        before = [stop.title for stop in seven.stops]
+        self.assertEqual([before[place] for place in strip.gaps[0].gone], ["Package source", "Software"])
+        moved = [(before[each.left], titles[each.right]) for each in strip.gaps[0].joined if each.moved]
+        self.assertEqual(moved, [(title, title) for title in ("Where are you?", "Keyboard", "Your account")])
+
+    def test_a_lane_stands_at_the_medians_of_its_runs(self) -> None:
+        logs = (
+            f"0:00 screen Disk\n1:00 phase copy\n{copied} phase restart\n{end} end done"
+            for copied, end in (("5:00", "6:00"), ("7:00", "9:00"), ("6:00", "7:30"))
+        )
+        side = Side("a", tuple(run_of(log, f"a-{number}") for number, log in enumerate(logs, 1)))
+        (group,) = lay_board([side], compare([side])).groups
+        self.assertEqual(
+            [(mark.label, mark.at) for mark in group.lane.phases], [("questions", 0), ("copy", 60), ("restart", 360)]
+        )
+        self.assertEqual((group.lane.end, group.counted, len(group.rigs[0].lanes)), (450, 3, 3))
+
+    def test_the_largest_delay_is_said_where_it_arises(self) -> None:
+        sides = [demo_side(name) for name in DEMO[1:3]]
+        eight, nine = lay_board(sides, compare(sides)).groups
+        assert nine.excess is not None
+        self.assertEqual((nine.excess.milestone, nine.excess.phase, nine.excess.all_of_it), ("updated", "update", True))
+        self.assertIsNone(eight.excess)
+        self.assertEqual(
+            [(each.met, each.of, each.run) for each in eight.issues], [(4, 4, None), (1, 4, "larkmoor-8.0-heron-2")]
+        )
+
+    def test_the_lead_is_how_much_sooner_the_other_got_as_far(self) -> None:
+        log = "0:00 screen Disk\n{copy} phase copy\n{restart} phase restart\n9:00 end done"
+        sides = [
+            Side(name, (run_of(log.format(copy=copy, restart=restart), f"{name}-1"),))
+            for name, copy, restart in (("a", "2:00", "6:00"), ("b", "1:30", "7:00"))
+        ]
+        lead = lay_lead(sides, compare(sides))
+        self.assertEqual((lead.baseline, lead.runs[0].name), ("a", "b"))
+        points = {point.name: (point.at, point.ahead) for point in lead.runs[0].points}
+        self.assertEqual((points["copy"], points["restart"]), ((120, 30), (360, -60)))
 
     def test_the_timetable_falls_waits_and_goes_back(self) -> None:
         side = Side(
@@ -184,9 +230,9 @@ class Layouts(unittest.TestCase):
                 ),
             ),
         )
-        line = lay_timetable([side, side], NO_RULINGS).runs[0]
+        line = lay_timetable([side], compare([side]), NO_RULINGS).runs[0]
         self.assertEqual(
-            [(leg.start, leg.end, leg.stop, leg.waiting) for leg in line.legs],
+            [(leg.start, leg.end, leg.depth, leg.waiting) for leg in line.legs],
             [(0, 60, 0, False), (60, 120, 1, False), (120, 150, 0, False), (150, 180, 0, True), (180, 240, 0, True)],
         )
 
@@ -194,6 +240,27 @@ class Layouts(unittest.TestCase):
         run = next(run for run in demo_side(DEMO[1]).runs if run.run == "larkmoor-8.0-heron-2")
         self.assertEqual(len(run.attempts), 2)
         sides = [Side("a", (run,))]
-        timetable = lay_timetable(sides, NO_RULINGS)
+        timetable = lay_timetable(sides, compare(sides), NO_RULINGS)
         failed = [leg for leg in timetable.runs[0].legs if leg.failed]
-        self.assertIn("Disk", {timetable.stops[leg.stop] for leg in failed})
+        self.assertIn("Disk", {timetable.stops[round(leg.depth)] for leg in failed})
+
+    def test_what_merely_moved_is_no_rise(self) -> None:
+        sides = [
+            Side(
+                name,
+                (
+                    run_of(
+                        "".join(f"{at}:00 screen {title}\n" for at, title in enumerate(titles)) + "9:00 end done", name
+                    ),
+                ),
+            )
+            for name, titles in (
+                ("a", ("Language", "Keyboard", "Disk", "Summary")),
+                ("b", ("Language", "Disk", "Summary", "Keyboard")),
+            )
+        ]
+        timetable = lay_timetable(sides, compare(sides), NO_RULINGS)
+        self.assertEqual(timetable.stops, ("Language", "Disk", "Summary"))
+        for line in timetable.runs:
+            depths = [leg.depth for leg in line.legs]
+            self.assertEqual(depths, sorted(depths))

@@ -10,8 +10,8 @@ from metrograph.log.cues import Log
 from metrograph.log.verbs import VERBS
 from metrograph.present.charts.layouts.lanes import lay_lanes
 from metrograph.present.page.writer import write as write_page
-from metrograph.present.report.comparison import comparison_report
-from metrograph.present.report.material import Material
+from metrograph.present.report.comparing.comparison import comparison_report
+from metrograph.present.report.comparing.material import Material
 from metrograph.present.report.model import Drawing
 from metrograph.present.terminal.paper import Paper
 from tests.helpers import log_of, run_of
@@ -133,7 +133,7 @@ class Everything(unittest.TestCase):
     def test_on_the_page_of_a_comparison(self) -> None:
         sides = (Side("a", (self.whole,)), Side("b", (run_of("0:00 screen title-a\n1:00 end done", "b-1"),)))
         runs = [run for side in sides for run in side.runs]
-        lanes = Drawing("lanes", lay_lanes(runs), "Timelines")
+        lanes = Drawing("runs", lay_lanes(runs), "Timelines")
         page = write_page(comparison_report(Material(compare(sides), (lanes,), runs=tuple(runs))), {}, None, 0)
         body = page.split("<main>")[1].split('<script type="application/json"')[0]
         self.look(html.unescape(re.sub(r"<[^>]*>", "", body)))

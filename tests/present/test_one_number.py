@@ -21,8 +21,8 @@ from metrograph.measures.catalogue import MEASURES, TIMES, words_of
 from metrograph.measures.spread import Spread
 from metrograph.present.charts.layouts.lanes import lay_lanes
 from metrograph.present.page.writer import write as write_page
-from metrograph.present.report.comparison import comparison_report
-from metrograph.present.report.material import Material
+from metrograph.present.report.comparing.comparison import comparison_report
+from metrograph.present.report.comparing.material import Material
 from metrograph.present.report.model import Drawing
 from metrograph.present.terminal.paper import Paper
 from metrograph.present.wording.figures import show_spread
@@ -103,7 +103,7 @@ class OneNumber(unittest.TestCase):
     def texts(self, sides: list[Side], found: Comparison) -> Iterator[str]:
         lanes = lay_lanes([run for side in sides for run in side.runs])
         yield show_comparison(found, lanes, Paper(piped=True))
-        yield body(write_page(comparison_report(Material(found, (Drawing("lanes", lanes),))), {}, None, 0))
+        yield body(write_page(comparison_report(Material(found, (Drawing("runs", lanes),))), {}, None, 0))
 
     def test_tables_show_the_figures_and_their_difference_is_that_of_what_is_shown(self) -> None:
         for sides, found in self.logbooks():

@@ -17,10 +17,10 @@ from metrograph.present.charts.layouts.lanes import lay_lanes
 from metrograph.present.charts.layouts.strip import lay_strip
 from metrograph.present.markdown.text import plain
 from metrograph.present.markdown.writer import write as write_markdown
-from metrograph.present.page.writer import DrawnChart
+from metrograph.present.page.writer import FORMS, DrawnChart
 from metrograph.present.page.writer import write as write_page
-from metrograph.present.report.comparison import comparison_report
-from metrograph.present.report.material import Material
+from metrograph.present.report.comparing.comparison import comparison_report
+from metrograph.present.report.comparing.material import Material
 from metrograph.present.report.model import Drawing
 from metrograph.run.cards import Claims, Release
 from metrograph.run.rulings import NO_RULINGS
@@ -52,14 +52,15 @@ class Looking(HTMLParser):
 def material(*sides: Side) -> Material:
     cards = {side.name: Release(claims=Claims(disk=said("1 GiB"))) for side in sides}
     group = Group.of({side.name: [digest(run) for run in side.runs] for side in sides}, ("",) * len(sides), cards)
-    lanes = Drawing("lanes", lay_lanes([run for side in sides for run in side.runs]), "Timelines")
-    strip = Drawing("strip", lay_strip(sides, NO_RULINGS), "Stops <b>")
-    return Material(compare(sides), (lanes, strip), facts_ledger(group), claims_ledger(group))
+    comparison = compare(sides)
+    runs = Drawing("runs", lay_lanes([run for side in sides for run in side.runs]), "Every run")
+    strip = Drawing("strip", lay_strip(sides, comparison, NO_RULINGS), "Stops <b>")
+    return Material(comparison, (strip, runs), facts_ledger(group), claims_ledger(group))
 
 
 def page(*sides: Side) -> str:
     made = material(*sides)
-    pictures = {"strip": DrawnChart(b"<svg/>", "caption", 'said "so"')}
+    pictures = {"strip": DrawnChart(dict.fromkeys(FORMS, b"<svg/>"), 'said "so"')}
     return write_page(comparison_report(made), pictures, made.comparison, 3)
 
 
@@ -131,8 +132,8 @@ class Markdown(unittest.TestCase):
 
     def test_the_report_has_the_answer_figures_and_tables(self) -> None:
         sides = [demo_side(name) for name in ("larkmoor-8.0-heron", "larkmoor-9.0-beta-heron")]
-        text = write_markdown(comparison_report(material(*sides)), {"lanes": "x-lanes.svg"})
-        self.assertLess(text.index("is installed 4:30 sooner"), text.index("![Timelines](x-lanes.svg)"))
+        text = write_markdown(comparison_report(material(*sides)), {"strip": "x-strip.svg"})
+        self.assertLess(text.index("is installed 4:30 sooner"), text.index("](x-strip.svg)"))
         self.assertIn("| 5 | Keyboard | keyboard | 0:09 ● | ↷ 0:26 ○ |", text)
         self.assertIn("- “Keyboard” has moved across the restart", text)
         self.assertIn("| printer | fail | pass |", text)

@@ -6,7 +6,9 @@ import unittest
 from metrograph.compare.records import Side
 from metrograph.ledgers.comparison import compare
 from metrograph.present.charts.lanes import draw_lanes
+from metrograph.present.charts.layouts.board import lay_board
 from metrograph.present.charts.layouts.lanes import lay_lanes
+from metrograph.present.charts.paper import Paper as Paged
 from metrograph.present.files.json_text import to_json
 from metrograph.present.terminal.paper import Paper
 from metrograph.privacy.mask import Mask
@@ -49,9 +51,12 @@ class Masks(unittest.TestCase):
         comparison = mask.apply(compare([Side("a", runs[:1]), Side("b", runs[1:])]))
         self.assertIn(("preset-changed", "[host name]"), [(change.what, change.after) for change in comparison.changes])
         lanes = mask.apply(lay_lanes(runs))
+        board = mask.apply(
+            lay_board([Side("a", runs[:1]), Side("b", runs[1:])], compare([Side("a", runs[:1]), Side("b", runs[1:])]))
+        )
         shown = [
             show_comparison(comparison, lanes, Paper()), show_run(mask.apply(runs[0]), Paper(piped=True)),
-            to_json(comparison), to_json(mask.apply(runs[0])), draw_lanes(lanes, "a", "svg").decode(),
+            to_json(comparison), to_json(mask.apply(runs[0])), draw_lanes(board, Paged("a"), "svg").decode(),
         ]  # fmt: skip
         self.assertRegex(show_run(runs[0], Paper(piped=True)), TELLING)  # it is there to be masked
         for text in shown:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 import msgspec
 
@@ -17,11 +17,21 @@ from metrograph.measures.spread import Spread, Taken, spread_or_none
 _PREFERRED = ("installed", "updated", "live")  # of states in which equally many runs were read
 
 
+class RunPoint(msgspec.Struct, frozen=True):
+    """The figure of one run. counted: whether the median is made of it."""
+
+    run: str
+    rig: str
+    value: Range
+    counted: bool
+
+
 class Trend(msgspec.Struct, frozen=True):
     """One figure along the releases of one line, oldest first.
 
     name: of the figure; unit: ``s``, ``bytes``, ``%``, or empty for a count; better: ``less``, ``more`` or None.
-    points: a spread per release, None where no run has it.
+    points: a spread per release, None where no run has it; runs: those of each release that have it.
+    days: when each came out, as its card says; None where it does not.
     """
 
     name: str
@@ -32,6 +42,8 @@ class Trend(msgspec.Struct, frozen=True):
     releases: tuple[str, ...]
     points: tuple[Spread | None, ...]
     selection: Selection = Selection()
+    runs: tuple[tuple[RunPoint, ...], ...] = ()
+    days: tuple[str | None, ...] = ()
 
 
 class _Figure(msgspec.Struct, frozen=True):
@@ -63,9 +75,23 @@ def trends(group: Group, name: str, lexicon: Lexicon, state: str | None = None) 
         releases = tuple(release for release, of in zip(group.releases, group.lines, strict=True) if of == line)
         points = tuple(spread_or_none(map(figure.take, runs[release])) for release in releases)
         if any(points):
-            selection = group.selections[line]
-            along.append(Trend(name, figure.words, figure.unit, figure.better, line, releases, points, selection))
+            dots = tuple(tuple(_dots(group, release, figure, runs[release])) for release in releases)
+            days = tuple(card.released if (card := group.cards.get(release)) else None for release in releases)
+            along.append(
+                Trend(
+                    name, figure.words, figure.unit, figure.better, line, releases, points, group.selections[line],
+                    dots, days,
+                )
+            )  # fmt: skip
     return tuple(along)
+
+
+def _dots(group: Group, release: str, figure: _Figure, counted: list[Taken]) -> Iterator[RunPoint]:
+    names = {run.run for run in counted}
+    for digest in group.runs[release]:
+        value = figure.take(taken(digest))
+        if value is not None and digest.ended:
+            yield RunPoint(digest.run, digest.rig, value, digest.run in names)
 
 
 def _of_run(measure: Measure) -> _Figure:

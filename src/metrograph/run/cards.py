@@ -86,11 +86,12 @@ class Release(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defa
 class Rig(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
     """The machine a release is installed on; None wherever nothing was said.
 
-    model: of the machine, or the name of the hypervisor.
+    name: what people call it; model: of the machine, or the name of the hypervisor.
     processors: how many threads it runs at once.
     memory, disk: bytes.
     """
 
+    name: str | None = None
     kind: Literal["virtual", "physical"] | None = None
     model: str | None = None
     firmware: Literal["uefi", "bios"] | None = None

@@ -78,16 +78,21 @@ def _compare(environment: Environment, book: Logbook, where: str, names: Sequenc
     from metrograph.cli.reviewing.compare import show_comparison
     from metrograph.cli.reviewing.sides import read_compared
     from metrograph.ledgers.comparison import compare
-    from metrograph.present.charts.layouts.lanes import lay_lanes
+    from metrograph.present.charts.layouts.board import as_lanes, lay_board
     from metrograph.present.charts.registry import CHARTS
+    from metrograph.present.wording.answers.charts import paper_for
+    from metrograph.present.wording.names import named
     from metrograph.store.local.files import replace_bytes
 
     compared = read_compared(environment, book.path, names)
-    lanes = lay_lanes(compared.runs)
-    replace_bytes(book.path / "lanes.png", CHARTS["lanes"].draw(lanes, " against ".join(names), "png"))
+    comparison = compare(compared.sides, compared.background)
+    board = lay_board(compared.sides, comparison)
+    _, human = compared.names
+    paper = paper_for("lanes", named(comparison, human), compared.title)
+    replace_bytes(book.path / "lanes.png", CHARTS["lanes"].draw(named(board, human), paper, "png"))
     environment.say(f"{where}/lanes.png: the same timelines as below, drawn")
     environment.say(f"metrograph compare {' '.join(names)} --logbook {where}")
     environment.print("\n")
-    show_comparison(environment, compare(compared.sides, compared.background), lanes, compared.names)
+    show_comparison(environment, comparison, as_lanes(board), compared.names)
     environment.print("\n")
     environment.say(f"Go on with: metrograph show {book.run_names()[-1]} --logbook {where}")

@@ -28,6 +28,7 @@ def new(
     ctx: typer.Context,
     name: Annotated[str, typer.Argument(metavar="ID", help="A name of yours, such as bench-vm.")],
     here: Annotated[bool, typer.Option("--here", help="Fill it in from this machine.")] = False,
+    called: Annotated[Text, typer.Option("--name", help="What people call it, such as 'bench VM'.")] = None,
     kind: Annotated[Text, typer.Option(help="virtual or physical.")] = None,
     model: Annotated[Text, typer.Option(help="The machine's model, or the hypervisor.")] = None,
     firmware: Annotated[Text, typer.Option(help="uefi or bios.")] = None,
@@ -47,8 +48,8 @@ def new(
     At a terminal, without any option, it asks for what matters most; an empty answer leaves a thing out.
     """
     given: dict[str, Any] = {
-        "kind": kind, "model": model, "firmware": firmware, "secure_boot": secure_boot, "processors": processors,
-        "memory": memory, "disk": disk, "graphics": graphics,
+        "name": called, "kind": kind, "model": model, "firmware": firmware, "secure_boot": secure_boot,
+        "processors": processors, "memory": memory, "disk": disk, "graphics": graphics,
         "network": network, "display": display, "notes": notes,
     }  # fmt: skip
     said = {key: value for key, value in given.items() if value is not None}

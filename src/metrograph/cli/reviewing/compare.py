@@ -65,6 +65,7 @@ def compare(
     readings, trials, software and verdicts.
     """
     from metrograph.ledgers.comparison import compare as compare_sides
+    from metrograph.present.charts.layouts.board import as_lanes, lay_board
     from metrograph.present.charts.layouts.lanes import lay_lanes
 
     environment = environment_of(ctx)
@@ -73,7 +74,9 @@ def compare(
         _tell_why(environment, compared, why, show_personal, json)
         return
     result = compare_sides(compared.sides, compared.background, compared.baseline)
-    laid = lay_lanes(compared.runs, line_up)
+    # One lane a release is enough to see what differs; every run is told where all is asked for.
+    one_each = line_up is None and not everything and not json
+    laid = as_lanes(lay_board(compared.sides, result)) if one_each else lay_lanes(compared.runs, line_up)
     comparison, lanes = masked(environment, compared.runs, (result, laid), show_personal)
     if json:
         from metrograph.present.files.json_documents import comparison_document
@@ -96,14 +99,15 @@ def show_comparison(
 
     names: what the releases are called; see ``names_of``. everything: not only what matters most.
     """
-    from metrograph.present.report.comparison import ROOM, brief_report, comparison_report
-    from metrograph.present.report.material import Material
+    from metrograph.present.report.comparing.brief import brief_report
+    from metrograph.present.report.comparing.comparison import ROOM, comparison_report
+    from metrograph.present.report.comparing.material import Material
     from metrograph.present.report.model import Drawing
     from metrograph.present.terminal.table import room_for
     from metrograph.present.wording.names import named
 
     common, human = names
-    material = Material(named(comparison, human), (Drawing("lanes", named(lanes, human)),), common=common)
+    material = Material(named(comparison, human), (Drawing("runs", named(lanes, human)),), common=common)
     report = comparison_report if everything else brief_report
     environment.show(report(material, room_for(ROOM, environment.paper())))
 
@@ -120,7 +124,7 @@ def _tell_why(environment: Environment, compared: Compared, row: str, show_perso
     """Tells what led to one row, and nothing else."""
     from metrograph.compare.align.explain import why
     from metrograph.compare.align.merge import merged_flow
-    from metrograph.present.report.why import why_report
+    from metrograph.present.report.comparing.why import why_report
     from metrograph.present.wording.names import named
 
     rulings = compared.background.rulings

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -23,13 +23,12 @@ from metrograph.cli.options import (
     command_app,
     examples,
 )
-from metrograph.cli.reviewing.sides import read_compared
-from metrograph.ledgers.digests.sides import read_side
-from metrograph.present.wording.names import named, names_of
-from metrograph.run.records import Run
-from metrograph.store.local.cards import load_releases
+from metrograph.cli.reviewing.sides import Compared, read_compared
+from metrograph.ledgers.comparison import Comparison, compare
+from metrograph.present.charts.paper import WIDE, Paper
+from metrograph.present.wording.answers.charts import paper_for
+from metrograph.present.wording.names import named
 from metrograph.store.local.outputs import is_stream
-from metrograph.store.reading import LogReader
 
 app = command_app("Draw a figure: SVG, PNG or PDF.")
 
@@ -44,9 +43,17 @@ OutputOption = Annotated[
 ]
 
 
+WidthOption = Annotated[
+    int, typer.Option("--width", metavar="PIXELS", min=400, max=4000, help="1280 for a screen, 600 for a column.")
+]
+DarkOption = Annotated[bool, typer.Option("--dark", help="Light on dark.")]
+EachRunOption = Annotated[bool, typer.Option("--runs", help="A lane for every run.")]
+
+
 @app.command(
     epilog=examples(
         "metrograph draw lanes larkmoor-7.0-heron larkmoor-8.0-heron -o lanes.svg",
+        "metrograph draw lanes larkmoor-8.0-heron larkmoor-9.0-beta-heron -o column.png --width 600",
         "metrograph draw lanes larkmoor-8.0-heron --line-up copy -o copying.png",
     )
 )
@@ -54,25 +61,34 @@ def lanes(
     ctx: typer.Context,
     names: OneOrMore,
     output: OutputOption = None,
+    each_run: EachRunOption = False,
     line_up: LineUpOption = None,
+    width: WidthOption = WIDE,
+    dark: DarkOption = False,
     show_personal: PersonalOption = False,
     logbook: LogbookOption = None,
 ) -> None:
-    """Draw runs as lanes, time to scale.
+    """Draw releases as lanes, time to scale.
 
-    Phases are bands, screens are ticks, issues are numbers.
+    A lane stands at the medians of a release's runs, which lie below it, thin. Milestones are joined from lane to lane,
+    issues are numbers.
     """
-    from metrograph.present.charts.layouts.lanes import lay_lanes
+    from metrograph.present.charts.layouts.board import lay_board
 
     environment = environment_of(ctx)
-    book = environment.logbook_or_none(logbook)
-    reader = LogReader(book)
-    sides = [read_side(reader, book, name) for name in names]
-    environment.warn_of(reader.faults)
-    runs = [run for side in sides for run in side.runs]
-    common, human = names_of([side.name for side in sides], load_releases(book), [run.run for run in runs])
-    title = f"{common} {' against '.join(human.get(side.name, side.name) for side in sides)}".strip()
-    _draw(environment, "lanes", runs, named(lay_lanes(runs, line_up), human), title, output, show_personal)
+    compared = read_compared(environment, logbook, names, least=1)
+    comparison = compare(compared.sides, compared.background, compared.baseline)
+    laid = lay_board(compared.sides, comparison, each_run, line_up)
+    _draw_compared(environment, "lanes", compared, comparison, laid, _Form(output, width, dark, show_personal), logbook)
+
+
+class _Form(msgspec.Struct, frozen=True):
+    """Into which file a figure is drawn, and how."""
+
+    output: Path | None
+    width: int
+    dark: bool
+    show_personal: bool
 
 
 class _SideBySide(msgspec.Struct, frozen=True):
@@ -86,19 +102,27 @@ class _SideBySide(msgspec.Struct, frozen=True):
 _SIDE_BY_SIDE = (
     _SideBySide(
         "strip",
-        "Draw releases as lines through their screens.\n\nEvery screen of the merged flow is a stop: filled where all"
-        " pre-set values were kept, a ring where something was changed, a bar where a release passes without it. A bend"
-        " shows what has moved.",
+        "Draw releases as columns of their screens.\n\nEach in its own order, hung from its restart. A stop is as high"
+        " as the root of its time: filled where all pre-set values were kept, a ring where something was changed."
+        " Ribbons join the same screen; where they cross, it has moved.",
         (
             "metrograph draw strip larkmoor-7.0-heron larkmoor-8.0-heron -o strip.svg",
             "metrograph draw strip larkmoor-8.0-heron osterby-2026.1 -o strip.png",
         ),
     ),
     _SideBySide(
+        "lead",
+        "Draw where a release gains and loses against another.\n\nAlong the installation of the one before it, or of"
+        " the first where several are named after it: above the line where it has got as far sooner, below it later.",
+        (
+            "metrograph draw lead larkmoor-8.0-heron larkmoor-9.0-beta-heron -o lead.svg",
+            "metrograph draw lead larkmoor-7.0-heron larkmoor-8.0-heron larkmoor-9.0-beta-heron -o lead.png",
+        ),
+    ),
+    _SideBySide(
         "timetable",
-        "Draw runs as lines that fall through the screens.\n\nTime goes across, the merged flow downwards. Flat is"
-        " waiting,"
-        " steep is quick, a rise is going back.",
+        "Draw runs as lines that fall through their screens.\n\nTime goes across, each release's own screens downwards."
+        " Flat is waiting, steep is quick, a rise is going back. At most four releases.",
         (
             "metrograph draw timetable larkmoor-8.0-heron larkmoor-9.0-beta-heron -o timetable.svg",
             "metrograph draw timetable larkmoor-8.0-heron-1 larkmoor-8.0-heron-2 -o timetable.pdf",
@@ -124,6 +148,8 @@ def _add(row: _SideBySide) -> Callable[..., None]:
         ctx: typer.Context,
         names: TwoOrMore,
         output: OutputOption = None,
+        width: WidthOption = WIDE,
+        dark: DarkOption = False,
         show_personal: PersonalOption = False,
         logbook: LogbookOption = None,
     ) -> None:
@@ -131,10 +157,11 @@ def _add(row: _SideBySide) -> Callable[..., None]:
 
         environment = environment_of(ctx)
         compared = read_compared(environment, logbook, names)
+        comparison = compare(compared.sides, compared.background, compared.baseline)
         lay_out = CHARTS[row.chart].lay_out
-        laid = lay_out(compared.sides, compared.background.rulings, None) if lay_out else None
-        _, human = compared.names
-        _draw(environment, row.chart, compared.runs, named(laid, human), compared.title, output, show_personal, logbook)
+        laid = lay_out(compared.sides, comparison, compared.background.rulings) if lay_out else None
+        form = _Form(output, width, dark, show_personal)
+        _draw_compared(environment, row.chart, compared, comparison, laid, form, logbook)
 
     return draw_sides
 
@@ -152,45 +179,49 @@ def trend(
     names: NamesArgument = None,
     state: StateOption = None,
     output: OutputOption = None,
+    width: WidthOption = WIDE,
+    dark: DarkOption = False,
     logbook: LogbookOption = None,
 ) -> None:
     """Draw a figure along the releases of each line.
 
-    The median of a release's runs, with their least and most.
+    At the days on which they came out; a dot for every run, a line through the medians.
     """
     from metrograph.cli.reviewing.trend import below_lines, trends_of
+    from metrograph.present.charts.registry import CHARTS
+    from metrograph.present.wording.answers.ledgers import of_trends
 
     environment = environment_of(ctx)
     runs, along = trends_of(environment, logbook, figure, names, state)
+    called = below_lines(runs.named(along))
     title = f"{along[0].words}, release by release" if along else figure
-    _draw(
-        environment,
-        "trend",
-        [],
-        below_lines(runs.named(along)),
-        title[0].upper() + title[1:],
-        output,
-        show_personal=True,
-    )
+    paper = Paper(title[0].upper() + title[1:], tuple(of_trends(called))[:2], CHARTS["trend"].caption, width, dark)
+    _draw(environment, "trend", called, paper, output)
 
 
-def _draw(
+def _draw_compared(
     environment: Environment,
     name: str,
-    runs: Sequence[Run],
+    compared: Compared,
+    comparison: Comparison,
     laid: Any,
-    title: str,
-    output: Path | None,
-    show_personal: bool,
-    logbook: Path | None = None,
+    form: _Form,
+    logbook: Path | None,
 ) -> None:
-    """Draws what was laid out, as others may see it, into the file that was asked for."""
+    """Draws what was laid out of a comparison, as others may see it."""
     from metrograph.present.charts.layouts.album import with_folder
+
+    book = environment.logbook_or_none(logbook)
+    _, human = compared.names
+    shown = masked(environment, compared.runs, named(laid, human), form.show_personal)
+    told = masked(environment, compared.runs, named(comparison, human), form.show_personal)
+    paper = paper_for(name, told, compared.title, form.width, form.dark)
+    _draw(environment, name, with_folder(shown, book.path if book else None), paper, form.output)
+
+
+def _draw(environment: Environment, name: str, laid: Any, paper: Paper, output: Path | None) -> None:
     from metrograph.present.charts.registry import CHARTS, ending_of
 
     path = output or Path(f"{name}.svg")
     ending = "svg" if is_stream(path) else ending_of(path)
-    book = environment.logbook_or_none(logbook)
-    shown = with_folder(masked(environment, runs, laid, show_personal), book.path if book else None)
-    chart = CHARTS[name].draw(shown, title, ending)
-    environment.write(path, chart, "drawn")
+    environment.write(path, CHARTS[name].draw(laid, paper, ending), "drawn")

@@ -60,7 +60,8 @@ class Runs:
             )
         elif hasattr(ledger, "lines"):
             ledger = msgspec.structs.replace(ledger, lines=(common,) * len(ledger.lines))
-        return named(ledger, names)
+        rigs = {rig: card.name for rig, card in load_rigs(self.book).items() if card.name}
+        return named(ledger, rigs | names)
 
     def _digests(self, names: Sequence[str] | None) -> list[Digest]:
         if not names:

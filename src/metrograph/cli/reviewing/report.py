@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import webbrowser
 from collections.abc import Sequence
+from contextlib import suppress
 from pathlib import Path
 from typing import Annotated
 from urllib.parse import quote
@@ -31,20 +32,23 @@ from metrograph.ledgers.digests.digest import digest
 from metrograph.ledgers.digests.groups import Group
 from metrograph.ledgers.facts import facts_ledger
 from metrograph.present.charts.layouts.album import Album, with_folder
+from metrograph.present.charts.layouts.lanes import lay_lanes
+from metrograph.present.charts.paper import WIDE
 from metrograph.present.charts.registry import CHARTS
 from metrograph.present.markdown.writer import write as write_markdown
-from metrograph.present.page.writer import DrawnChart
+from metrograph.present.page.writer import FORMS, DrawnChart
 from metrograph.present.page.writer import write as write_page
-from metrograph.present.report.comparison import comparison_report
-from metrograph.present.report.material import Material
+from metrograph.present.report.comparing.comparison import comparison_report
+from metrograph.present.report.comparing.material import Material
 from metrograph.present.report.model import Drawing
+from metrograph.present.wording.answers.charts import paper_for
 from metrograph.present.wording.names import named
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.local.outputs import is_stream, write_output
 
 app = command_app()
 _MOST_SIDES = 6  # releases that are drawn side by side; of more, the baseline and the latest
-_MOST_RUNS = 12  # that are drawn as a timetable
+_CHARTS = ("lanes", "strip", "lead", "album")  # that a report has, in their order
 
 
 @app.command(
@@ -94,17 +98,18 @@ def _material(compared: Compared) -> Material:
     """Compares the sides, and lays them out as charts, of many the baseline and the latest."""
     rulings = compared.background.rulings
     few = chosen(compared.sides, compared.baseline)
-    short = [Side(side.name, side.runs[-max(_MOST_RUNS // len(few), 1) :]) for side in few]
     digests = {side.name: [digest(run) for run in side.runs] for side in compared.sides}
     origins = tuple(side.line for side in compared.sides)
     group = Group.of(digests, ("",) * len(digests), compared.background.cards, origins)
     comparison = compare(compared.sides, compared.background, compared.baseline)
-    drawn = {"lanes": compared.sides, "strip": few, "timetable": short, "album": few}
-    drawings = (
-        Drawing(name, lay_out(sides, rulings, comparison.selection), CHARTS[name].title)
-        for name, sides in drawn.items()
-        if (lay_out := CHARTS[name].lay_out) is not None
-    )
+    beside = comparison if len(few) == len(compared.sides) else compare(few, compared.background, few[0].name)
+    drawings = []
+    for name in _CHARTS:
+        lay_out = CHARTS[name].lay_out
+        with suppress(MetrographError):  # two that have no moment in common have no lead, and all the rest
+            if lay_out is not None:
+                drawings.append(Drawing(name, lay_out(few, beside, rulings), CHARTS[name].title))
+    drawings.append(Drawing("runs", lay_lanes(compared.runs), "Every run"))
     return Material(comparison, tuple(drawings), facts_ledger(group), claims_ledger(group), tuple(compared.runs))
 
 
@@ -129,22 +134,29 @@ def _page(material: Material, title: str, data: Comparison, hidden: int) -> str:
     """The page. data: the comparison as a program takes it from there, with ids."""
     pictures = {
         drawing.chart: DrawnChart(
-            CHARTS[drawing.chart].draw(drawing.laid, title, "svg"),
-            CHARTS[drawing.chart].caption,
+            {form: _drawn(drawing, material.comparison, title, *form, bare=True) for form in FORMS},
             CHARTS[drawing.chart].describe(drawing.laid),
         )
         for drawing in material.drawings
-        if drawing.chart not in {"lanes", "album"}  # the page has its own
+        if drawing.chart not in {"runs", "album"}  # the page has its own
     }
     return write_page(comparison_report(material), pictures, data, hidden)
+
+
+def _drawn(
+    drawing: Drawing, comparison: Comparison, title: str, width: int = WIDE, dark: bool = False, bare: bool = False
+) -> bytes:
+    paper = paper_for(drawing.chart, comparison, title, width, dark, bare)
+    return CHARTS[drawing.chart].draw(drawing.laid, paper, "svg")
 
 
 def _markdown(material: Material, hidden: int, title: str, path: Path) -> str:
     """The text; its charts are written beside it under its name."""
     files = {}
     for drawing in material.drawings:
-        beside = path.with_name(f"{path.stem}-{drawing.chart}.svg")
-        write_output(beside, CHARTS[drawing.chart].draw(drawing.laid, title, "svg"))
-        files[drawing.chart] = quote(beside.name)
+        if drawing.chart in CHARTS:
+            beside = path.with_name(f"{path.stem}-{drawing.chart}.svg")
+            write_output(beside, _drawn(drawing, material.comparison, title))
+            files[drawing.chart] = quote(beside.name)
     foot = f"Personal values are masked in {hidden} places." if hidden else ""
     return write_markdown(comparison_report(material), files, foot)

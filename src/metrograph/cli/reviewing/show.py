@@ -66,4 +66,4 @@ def show(
     whole = f"{full_name(folded.release or release, cards.get(folded.release))}, run {number}" if number else folded.run
     called = msgspec.structs.replace(folded, run=whole)
     lane = named(lay_lanes([folded]), {folded.run: f"run {number}"}) if number else lay_lanes([folded])
-    environment.show(run_report(called, Drawing("lanes", lane, folded.run)))
+    environment.show(run_report(called, Drawing("runs", lane, folded.run)))

@@ -44,7 +44,11 @@ class Compared(msgspec.Struct, frozen=True):
     @property
     def names(self) -> tuple[str, dict[str, str]]:
         """What their human names have in common, and what is left of each, of runs too."""
-        return names_of([side.name for side in self.sides], self.background.cards, [run.run for run in self.runs])
+        common, names = names_of(
+            [side.name for side in self.sides], self.background.cards, [run.run for run in self.runs]
+        )
+        rigs = {rig: card.name for rig, card in self.background.rigs.items() if card.name}
+        return common, rigs | names
 
     @property
     def runs(self) -> list[Run]:
@@ -58,9 +62,10 @@ def read_compared(
     names: Sequence[str],
     baseline: str | None = None,
     only_rig: str | None = None,
+    least: int = 2,
 ) -> Compared:
-    """Reads what was named; raises MetrographError when that is not two or more, or has no such baseline or rig."""
-    if len(set(names)) < 2:
+    """Reads what was named; raises MetrographError when that is fewer than wanted, or has no such baseline or rig."""
+    if len(set(names)) < least:
         raise MetrographError("name two or more to compare, each once: releases, runs, or logs' paths")
     book = environment.logbook_or_none(logbook)
     reader = LogReader(book)

@@ -10,10 +10,12 @@ import numpy as np
 from scipy import ndimage
 
 from metrograph.present.charts.layouts.album import Album, AlbumCell
-from metrograph.present.charts.sheet import FAINT, INK, MARGIN, SMALL, SOFT, WIDTH, Sheet, new_sheet, save
+from metrograph.present.charts.lettering import LABEL, SMALL, fitting
+from metrograph.present.charts.paper import Paper
+from metrograph.present.charts.sheet import Sheet, new_sheet, save
 from metrograph.present.safe import readable
 
-_TOP, _GAP, _TITLE = 84.0, 12.0, 20.0  # points
+_HEAD, _GAP, _TITLE = 34.0, 14.0, 24.0  # pixels
 _NAMES = 0.16  # of the width, for the titles of the rows
 _SHAPE = 0.625  # height of a picture by its width, where none says otherwise
 _LARGEST = 4096  # pixels each way of a picture that is drawn
@@ -23,29 +25,29 @@ _SPECK = 6  # of these pixels: smaller differences are letters that were coded o
 _FRAME = "#c2410c"
 
 
-def draw_album(album: Album, title: str, ending: str) -> bytes:
-    """The figure as ``svg``, ``png`` (1280 pixels wide) or ``pdf``. title: what is compared."""
-    folder, album, title = Path(album.folder), readable(album), readable(title)
-    left = MARGIN + WIDTH * _NAMES
-    wide = (WIDTH - left - MARGIN - _GAP * (len(album.names) - 1)) / max(len(album.names), 1)
+def draw_album(album: Album, paper: Paper, ending: str) -> bytes:
+    """The figure as ``svg``, ``png`` or ``pdf``."""
+    folder, album, paper = Path(album.folder), readable(album), readable(paper)
+    left = paper.margin + paper.width * _NAMES
+    wide = (paper.width - paper.margin - left - _GAP * (len(album.names) - 1)) / max(len(album.names), 1)
     tall = wide * _SHAPE
     step = tall + _TITLE + _GAP
-    with new_sheet(_TOP + step * max(len(album.rows), 1) + MARGIN) as sheet:
-        sheet.heading(title, "Screens as they were seen; what differs from the release to the left is framed.")
+    with new_sheet(paper, _HEAD + step * max(len(album.rows), 1) + 20) as sheet:
+        top = sheet.top + _HEAD
         for column, name in enumerate(album.names):
             x = left + column * (wide + _GAP)
-            sheet.text(x, _TOP - 14, sheet.fitting(name, SMALL, wide, bold=True), SMALL, fontweight="bold")
+            sheet.text(x, top - 14, fitting(name, LABEL, wide, bold=True), LABEL, fontweight="bold")
         if not album.rows:
-            sheet.text(MARGIN, _TOP + 20, "No pictures were kept of these runs.", SMALL, color=SOFT)
+            sheet.text(sheet.left, top + 20, "No pictures were kept of these runs.", SMALL, color=sheet.colours.soft)
         for place, row in enumerate(album.rows):
-            y = _TOP + place * step
-            sheet.text(MARGIN, y + 8, sheet.fitting(row.title, SMALL, left - 2 * MARGIN), SMALL, va="top")
+            y = top + place * step
+            sheet.text(sheet.left, y + 8, fitting(row.title, SMALL, left - sheet.left - 12), SMALL)
             before: Any = None
             for column, cell in enumerate(row.cells):
                 picture = read_picture(folder, cell)
                 _draw_cell(sheet, cell, picture, before, (left + column * (wide + _GAP), y, wide, tall))
                 before = picture if picture is not None else before
-        return save(sheet.figure, ending, title, describe_album(album))
+        return save(sheet.figure, ending, paper.title, describe_album(album))
 
 
 def describe_album(album: Album) -> str:
@@ -63,11 +65,13 @@ def _draw_cell(
 ) -> None:
     x, y, wide, tall = place
     if picture is None:
-        sheet.line([x, x + wide, x + wide, x, x], [y, y, y + tall, y + tall, y], color=FAINT, linewidth=1)
+        sheet.line([x, x + wide, x + wide, x, x], [y, y, y + tall, y + tall, y], color=sheet.colours.faint, linewidth=1)
         words = "not there" if cell is None else "no picture"
-        sheet.text(x + wide / 2, y + tall / 2, words, SMALL, ha="center", color=SOFT)
+        sheet.text(x + wide / 2, y + tall / 2, words, SMALL, ha="center", color=sheet.colours.soft)
     else:
-        axes = sheet.figure.add_axes((x / WIDTH, 1 - (y + tall) / sheet.height, wide / WIDTH, tall / sheet.height))
+        axes = sheet.figure.add_axes(
+            (x / sheet.paper.width, 1 - (y + tall) / sheet.height, wide / sheet.paper.width, tall / sheet.height)
+        )
         axes.imshow(picture, aspect="auto", interpolation="lanczos")
         axes.set_axis_off()
         for left, top, right, bottom in differing(before, picture) if before is not None else []:
@@ -75,7 +79,7 @@ def _draw_cell(
             ys = [y + tall * share for share in (top, top, bottom, bottom, top)]
             sheet.line(xs, ys, color=_FRAME, linewidth=1.2, zorder=5)
     if cell is not None:
-        sheet.text(x, y + tall + 9, sheet.fitting(cell.title, SMALL, wide), SMALL, color=INK)
+        sheet.text(x, y + tall + 11, fitting(cell.title, SMALL, wide), SMALL)
 
 
 def differing(before: Any, now: Any) -> list[tuple[float, float, float, float]]:

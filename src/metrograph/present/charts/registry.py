@@ -10,28 +10,31 @@ import msgspec
 
 from metrograph.compare.records import Side
 from metrograph.errors import MetrographError
-from metrograph.measures.selection import Selection
+from metrograph.ledgers.comparison import Comparison
 from metrograph.present.charts.album import describe_album, draw_album
 from metrograph.present.charts.lanes import describe_lanes, draw_lanes
 from metrograph.present.charts.layouts.album import lay_album
-from metrograph.present.charts.layouts.lanes import lay_lanes
+from metrograph.present.charts.layouts.board import lay_board
+from metrograph.present.charts.layouts.lead import lay_lead
 from metrograph.present.charts.layouts.strip import lay_strip
 from metrograph.present.charts.layouts.timetable import lay_timetable
+from metrograph.present.charts.lead import describe_lead, draw_lead
+from metrograph.present.charts.paper import Paper
 from metrograph.present.charts.sheet import ENDINGS
 from metrograph.present.charts.strip import describe_strip, draw_strip
 from metrograph.present.charts.timetable import describe_timetable, draw_timetable
 from metrograph.present.charts.trend import describe_trends, draw_trend
 from metrograph.run.rulings import Rulings
 
-LayOut = Callable[[Sequence[Side], Rulings, Selection | None], Any]
+LayOut = Callable[[Sequence[Side], Comparison, Rulings], Any]
 
 
 class Chart(msgspec.Struct, frozen=True):
     """A kind of chart.
 
-    lay_out: from sides, what a person has decided about screens, and which runs count, None for those of the sides;
-        None where it is made from something else.
-    draw: from what was laid out, a title and an ending to the file's bytes.
+    lay_out: from sides, what comes out when they are laid beside each other, and what a person has decided about
+        screens; None where it is made from something else.
+    draw: from what was laid out, a paper and an ending to the file's bytes.
     describe: what was laid out, in words.
     caption: how to read it.
     """
@@ -40,7 +43,7 @@ class Chart(msgspec.Struct, frozen=True):
     title: str
     caption: str
     lay_out: LayOut | None
-    draw: Callable[[Any, str, str], bytes]
+    draw: Callable[[Any, Paper, str], bytes]
     describe: Callable[[Any], str]
 
 
@@ -48,15 +51,19 @@ CHARTS = {
     chart.name: chart
     for chart in (
         Chart(
-            "lanes", "Timelines", "Time to scale, a lane a run; full: hands-on, pale: waiting.",
-            lambda sides, *_: lay_lanes([run for side in sides for run in side.runs]), draw_lanes, describe_lanes,
+            "lanes", "Timelines", "Time on the clock from power-on, to scale.",
+            lambda sides, comparison, _: lay_board(sides, comparison), draw_lanes, describe_lanes,
         ),
         Chart(
-            "strip", "Stops", "Every screen of the merged flow is a stop, every release a line through the stops.",
+            "strip", "Screens in their order", "Each release in its own order of screens, hung from its restart.",
             lay_strip, draw_strip, describe_strip,
         ),
         Chart(
-            "timetable", "Timetable", "Time across, screens downwards; flat is waiting, a rise is going back.",
+            "lead", "Sooner and later", "Along the installation of one release, by how much another is ahead.",
+            lambda sides, comparison, _: lay_lead(sides, comparison), draw_lead, describe_lead,
+        ),
+        Chart(
+            "timetable", "Timetable", "Time across, each release's own screens downwards; flat is waiting.",
             lay_timetable, draw_timetable, describe_timetable,
         ),
         Chart(
@@ -64,7 +71,7 @@ CHARTS = {
             lay_album, draw_album, describe_album,
         ),
         Chart(
-            "trend", "Trend", "Dot: median of a release's runs; bar: their least to their most.",
+            "trend", "Trend", "At the days on which releases came out; a dot is a run, a line the medians.",
             None, draw_trend, describe_trends,
         ),
     )

@@ -1,28 +1,37 @@
-"""The sheet that every figure is drawn on: its style, its measures in points, its title and caption, its file forms."""
+"""The sheet that every figure is drawn on: its style, its measures in pixels, its title and caption, its file forms."""
 
 from __future__ import annotations
 
 import io
 import warnings
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
-from functools import cache, lru_cache
+from dataclasses import dataclass, field
+from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
 import msgspec
 
-from metrograph.present.terminal.text import shorten, width
+from metrograph.present.charts.lettering import (
+    ANSWER,
+    CAPTION,
+    DPI,
+    LABEL,
+    POINT,
+    TITLE,
+    fonts,
+    measure,
+    wrapped,
+)
+from metrograph.present.charts.paper import Colours, Paper
+from metrograph.present.palette import lifted, pale
+from metrograph.present.terminal.text import shorten
 
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
     from matplotlib.text import Text
 
-INK, SOFT, FAINT = "#22262c", "#6b7280", "#e6e8eb"
-WIDTH = 921.6  # points, of every figure: 1280 pixels
-MARGIN = 18.0
-TITLE, CAPTION, LABEL, SMALL = 14.0, 9.0, 10.0, 8.5  # points of type
 ENDINGS = ("svg", "png", "pdf")
-_DPI = 100
 _TOLD = 300  # columns of a title that are told to those who listen
 _NAMESPACES = {
     "": "http://www.w3.org/2000/svg",
@@ -31,13 +40,7 @@ _NAMESPACES = {
     "dc": "http://purl.org/dc/elements/1.1/",
     "rdf": "http://www.w3.org/1999/02/22-rdf-syntax-ns#",
 }
-_TALLEST = 14_000.0  # points; more than any screen, less than what PNG and PDF can hold
-_FONT = "DejaVu Sans"
-_OTHER_FONTS = (
-    "Noto Sans CJK JP", "Noto Sans CJK SC", "Noto Sans Arabic", "Noto Sans Hebrew", "Noto Sans Devanagari",
-    "WenQuanYi Zen Hei", "Droid Sans Fallback", "Unifont",
-)  # fmt: skip
-"""For scripts that the first has not, as far as they are installed."""
+_TALLEST = 19_000.0  # pixels; more than any screen, less than what PNG and PDF can hold
 _STYLE = {
     "hatch.linewidth": 0.6,
     "svg.fonttype": "none",  # text stays text
@@ -46,102 +49,180 @@ _STYLE = {
 }
 
 
-class Sheet(msgspec.Struct, frozen=True):
-    """A figure under way. Everything is placed in points from its upper left corner."""
+_TITLE_LINE, _ANSWER_LINE, _CAPTION_LINE = 34.0, 20.0, 17.0  # pixels from line to line of the heading
+_SMALL_TITLE = 17.0  # pixels of type, where the title is too long for a narrow sheet
+_ANSWER_ROWS, _CAPTION_ROWS = 3, 2
+Box = tuple[float, float, float, float]
+
+
+@dataclass
+class Sheet:
+    """A figure under way. Everything is placed in pixels from its upper left corner.
+
+    top: below its heading; taken: boxes in which something is written already.
+    """
 
     figure: Any
+    paper: Paper
     height: float
+    top: float = 0.0
+    taken: list[Box] = field(default_factory=list)
+
+    @property
+    def colours(self) -> Colours:
+        """Those of its paper."""
+        return self.paper.colours
+
+    @property
+    def left(self) -> float:
+        """Where its left margin ends."""
+        return self.paper.margin
+
+    @property
+    def right(self) -> float:
+        """Where its right margin begins."""
+        return self.paper.width - self.paper.margin
+
+    @cached_property
+    def place(self) -> Any:
+        """From pixels to the figure's own measure."""
+        from matplotlib.transforms import Affine2D
+
+        own = Affine2D().scale(1 / self.paper.width, -1 / self.height).translate(0, 1)
+        return own + self.figure.transFigure
 
     def text(self, x: float, y: float, text: str, size: float = LABEL, **look: Any) -> Text:
         """Writes a text; ``ha`` and ``va`` say which of its points stands there, left and centre unless given."""
-        place = {"ha": "left", "va": "center", "color": INK} | look
-        written: Text = self.figure.text(x / WIDTH, 1 - y / self.height, text, fontsize=size, **place)
+        place: dict[str, Any] = {"ha": "left", "va": "center", "color": self.colours.ink, "zorder": 6} | look
+        written: Text = self.figure.text(
+            x / self.paper.width, 1 - y / self.height, text, fontsize=size * POINT, **place
+        )
+        self.taken.append(self.box(x, y, text, size, place["ha"], place.get("fontweight") == "bold"))
         return written
 
-    def fitting(self, text: str, size: float, room: float, bold: bool = False) -> str:
-        """The text, its middle left out where it takes more room than there is."""
-        if len(text) * size <= room:  # no letter is wider than the type is high
-            return text
-        if self.measure(text[:400], size, bold) <= room and len(text) <= 400:
-            return text
-        low, high = 1, min(width(text), 400)
-        while low < high:
-            middle = (low + high + 1) // 2
-            fits = self.measure(shorten(text, middle), size, bold) <= room
-            low, high = (middle, high) if fits else (low, middle - 1)
-        return shorten(text, low)
+    def put(self, places: Sequence[tuple[float, float, str]], text: str, size: float = LABEL, **look: Any) -> bool:
+        """Writes a text at the first of some places (x, y, ha) where nothing is written yet; whether it did."""
+        bold = look.get("fontweight") == "bold"
+        for x, y, ha in places:
+            if self.is_free(self.box(x, y, text, size, ha, bold)):
+                self.text(x, y, text, size, ha=ha, **look)
+                return True
+        return False
 
-    def measure(self, text: str, size: float, bold: bool = False) -> float:
-        """How wide a text is, in points."""
-        return _width(text, size, bold)
+    def box(self, x: float, y: float, text: str, size: float, ha: str = "left", bold: bool = False) -> Box:
+        """Left, top, right and bottom of a text that stands in the middle of a line."""
+        wide = measure(text, size, bold)
+        left = x - wide * {"left": 0.0, "center": 0.5, "right": 1.0}[ha]
+        return left, y - size * 0.62, left + wide, y + size * 0.62
 
-    def line(self, xs: list[float], ys: list[float], **look: Any) -> None:
-        """Draws a line through points."""
+    def is_free(self, box: Box) -> bool:
+        """Whether nothing is written there, and it lies on the sheet."""
+        left, top, right, bottom = box
+        inside = left >= 2 and right <= self.paper.width - 2 and top >= 0 and bottom <= self.height
+        return inside and not any(
+            left < other[2] + 3 and other[0] < right + 3 and top < other[3] and other[1] < bottom
+            for other in self.taken
+        )
+
+    def take(self, box: Box) -> None:
+        """Keeps a place free of text."""
+        self.taken.append(box)
+
+    def line(self, xs: Sequence[float], ys: Sequence[float], **look: Any) -> None:
+        """Draws a line through points; its thickness in pixels."""
         from matplotlib.lines import Line2D
 
-        heights = [1 - y / self.height for y in ys]
-        self.figure.add_artist(Line2D([x / WIDTH for x in xs], heights, transform=self.figure.transFigure, **look))
+        look["linewidth"] = look.get("linewidth", 1.0) * POINT
+        look.setdefault("color", self.colours.ink)
+        self.figure.add_artist(Line2D(list(xs), list(ys), transform=self.place, **look))
 
-    def curve(self, start: tuple[float, float], end: tuple[float, float], bulge: float, **look: Any) -> None:
-        """Draws a bend from one point to another, to the side by ``bulge`` points."""
+    def bar(self, box: Box, colour: str, **look: Any) -> None:
+        """Fills a box: left, top, right, bottom."""
+        from matplotlib.patches import Rectangle
+
+        left, top, right, bottom = box
+        place: dict[str, Any] = {"linewidth": 0.0, "facecolor": colour} | look
+        self.figure.add_artist(Rectangle((left, top), right - left, bottom - top, transform=self.place, **place))
+
+    def area(self, points: Sequence[tuple[float, float]], colour: str, **look: Any) -> None:
+        """Fills what lies between points."""
+        from matplotlib.patches import Polygon
+
+        place = {"linewidth": 0.0, "facecolor": colour} | look
+        self.figure.add_artist(Polygon(list(points), closed=True, transform=self.place, **place))
+
+    def ribbon(self, start: Box, end: Box, colour: str, **look: Any) -> None:
+        """A band from the right side of one box to the left side of another, bending half-way."""
         from matplotlib.patches import PathPatch
         from matplotlib.path import Path
 
-        turns = [start, (start[0] + bulge, start[1]), (end[0] + bulge, end[1]), end]
-        vertices = [(x / WIDTH, 1 - y / self.height) for x, y in turns]
-        path = Path(vertices, [Path.MOVETO, Path.CURVE4, Path.CURVE4, Path.CURVE4])
-        self.figure.add_artist(PathPatch(path, transform=self.figure.transFigure, fill=False, **look))
+        x0, x1 = start[2], end[0]
+        half = (x0 + x1) / 2
+        points = [
+            (x0, start[1]), (half, start[1]), (half, end[1]), (x1, end[1]),
+            (x1, end[3]), (half, end[3]), (half, start[3]), (x0, start[3]), (x0, start[1]),
+        ]  # fmt: skip
+        codes = [Path.MOVETO, *[Path.CURVE4] * 3, Path.LINETO, *[Path.CURVE4] * 3, Path.CLOSEPOLY]
+        place = {"linewidth": 0.0, "facecolor": colour} | look
+        self.figure.add_artist(PathPatch(Path(points, codes), transform=self.place, **place))
 
-    def heading(self, title: str, caption: str) -> None:
-        """What is compared, and how it was measured."""
-        self.text(MARGIN, 24, self.fitting(title, TITLE, WIDTH - 2 * MARGIN, bold=True), TITLE, fontweight="bold")
-        self.text(MARGIN, 45, self.fitting(caption, CAPTION, WIDTH - 2 * MARGIN), CAPTION, color=SOFT)
+    def number(self, x: float, y: float, number: str, colour: str | None = None) -> None:
+        """A number in a ring."""
+        hue = colour or self.colours.worse
+        size = 13.0 if len(number) < 3 else 17.0
+        self.line(
+            [x], [y], marker="o", markersize=size * POINT, markerfacecolor=self.colours.paper, markeredgecolor=hue,
+            markeredgewidth=1.1, zorder=7, linestyle="none",
+        )  # fmt: skip
+        self.text(x, y, number, 9.0, ha="center", va="center_baseline", color=hue, fontweight="bold", zorder=8)
+        self.take((x - size / 2, y - size / 2, x + size / 2, y + size / 2))
 
-
-@cache
-def _fonts() -> list[str]:
-    """The fonts that there are for all scripts, the usual one first."""
-    from matplotlib.font_manager import fontManager
-
-    installed = {font.name for font in fontManager.ttflist}
-    return [_FONT, *(font for font in _OTHER_FONTS if font in installed)]
-
-
-@lru_cache(4096)
-def _width(text: str, size: float, bold: bool) -> float:
-    """How wide a text is, in points; the same ones come up over and over."""
-    wide: float = _renderer().get_text_width_height_descent(text, _font(size, bold), ismath=False)[0]
-    return wide * 72 / _DPI
-
-
-@cache
-def _font(size: float, bold: bool) -> Any:
-    from matplotlib.font_manager import FontProperties
-
-    return FontProperties(family=_fonts(), size=size, weight="bold" if bold else "normal")
+    def fill(self, hue: str, waiting: bool = False) -> str:
+        """How a hue is drawn on this paper: waiting is paler."""
+        own = lifted(hue, self.colours.paper) if self.colours.lifted else hue
+        return pale(own, self.colours.paper, self.colours.waiting) if waiting else own
 
 
-@cache
-def _renderer() -> Any:
-    from matplotlib.backends.backend_agg import RendererAgg
-
-    return RendererAgg(1, 1, _DPI)  # type: ignore[no-untyped-call]
+def _heading(paper: Paper) -> list[tuple[str, float, float, dict[str, Any]]]:
+    """The lines of the heading: text, size, pixels to the next, look."""
+    room = paper.width - 2 * paper.margin
+    if paper.bare:
+        paper = msgspec.structs.replace(paper, title="", answer=())
+    size = TITLE if not paper.narrow or measure(paper.title, TITLE, bold=True) <= room else _SMALL_TITLE
+    titles = wrapped(paper.title, size, room, 2 if paper.narrow else 1, bold=True)
+    lines: list[tuple[str, float, float, dict[str, Any]]] = [
+        (line, size, _TITLE_LINE if line is titles[-1] else size * 1.2, {"fontweight": "bold"})
+        for line in titles
+        if line
+    ]
+    answer = wrapped(" ".join(paper.answer), ANSWER, room, _ANSWER_ROWS * (2 if paper.narrow else 1))
+    lines += [(line, ANSWER, _ANSWER_LINE, {}) for line in answer if line]
+    caption = wrapped(paper.caption, CAPTION, room, _CAPTION_ROWS * (2 if paper.narrow else 1))
+    soft = {"color": paper.colours.soft}
+    return lines + [(line, CAPTION, _CAPTION_LINE, soft) for line in caption if line]
 
 
 @contextmanager
-def new_sheet(height: float) -> Iterator[Sheet]:
-    """An empty sheet of so many points, and the style for all that is done with it."""
+def new_sheet(paper: Paper, height: float) -> Iterator[Sheet]:
+    """A sheet with its heading and so many pixels below it, and the style for all that is done with it."""
     from matplotlib import rc_context, rcdefaults
     from matplotlib.backends.backend_agg import FigureCanvasAgg
     from matplotlib.figure import Figure
 
-    tall = min(height, _TALLEST)
     rcdefaults()  # a matplotlibrc in the working folder was read by then, and is somebody else's
-    with rc_context(_STYLE | {"font.family": _fonts()}), warnings.catch_warnings():  # type: ignore[arg-type]  # its stubs want a literal
+    with rc_context(_STYLE | {"font.family": fonts()}), warnings.catch_warnings():  # type: ignore[arg-type]  # its stubs want a literal
         warnings.filterwarnings("ignore", message="Glyph .* missing from font")  # a viewer of the SVG may have it
-        figure = Figure(figsize=(WIDTH / 72, tall / 72), dpi=_DPI, facecolor="white")
+        heading = _heading(paper)
+        top = 16 + sum(step for _, _, step, _ in heading)
+        tall = min(top + height, _TALLEST)
+        figure = Figure(figsize=(paper.width / DPI, tall / DPI), dpi=DPI, facecolor=paper.colours.paper)
         FigureCanvasAgg(figure)
-        yield Sheet(figure, tall)
+        sheet = Sheet(figure, paper, tall, top)
+        y = 12.0
+        for text, size, step, look in heading:
+            sheet.text(paper.margin, y + size * 0.7, text, size, **look)
+            y += step
+        yield sheet
 
 
 def save(figure: Figure, ending: str, title: str, description: str) -> bytes:
@@ -176,13 +257,3 @@ def _spoken(svg: bytes, title: str, description: str) -> bytes:
         root.insert(place, element)
     spoken: bytes = ET.tostring(root, encoding="utf-8", xml_declaration=True)
     return spoken
-
-
-def spread_out(wanted: list[float], least: float) -> list[float]:
-    """Places in the order of the wanted ones, each at its own or as little after it as keeps a least distance."""
-    order = sorted(range(len(wanted)), key=lambda index: wanted[index])
-    places = [0.0] * len(wanted)
-    last = None
-    for index in order:
-        last = places[index] = wanted[index] if last is None else max(wanted[index], last + least)
-    return places

@@ -10,6 +10,7 @@ from metrograph.present.report.model import (
     Block,
     Disk,
     Drawing,
+    Headlines,
     Labels,
     Lines,
     Report,
@@ -19,6 +20,7 @@ from metrograph.present.report.model import (
 )
 from metrograph.present.safe import readable
 from metrograph.present.wording.disks import disk_lines
+from metrograph.present.wording.figures import headline_lines
 
 _NO_FILES: Mapping[str, str] = {}
 
@@ -56,13 +58,21 @@ def _block(block: Block, section: Section, files: Mapping[str, str]) -> str:
             return bullets(block.lines)
         case Answers():
             return "\n\n".join((f"**{plain(name)}**: " if name else "") + plain(answer) for name, answer in block.pairs)
-        case Labels():
-            return bullets([f"{label}: {value}" for label, value in block.rows])
-        case Disk():
-            return bullets(disk_lines(block.layout))
+        case Labels() | Disk() | Headlines():
+            return bullets(_lines(block))
         case Drawing():
             file = files.get(block.chart)
             return f"![{plain(block.title or section.heading)}]({file})" if file else ""
+
+
+def _lines(block: Labels | Disk | Headlines) -> list[str]:
+    match block:
+        case Labels():
+            return [f"{label}: {value}" for label, value in block.rows]
+        case Disk():
+            return list(disk_lines(block.layout))
+        case Headlines():
+            return headline_lines(block)
 
 
 def _table(block: Table) -> str:

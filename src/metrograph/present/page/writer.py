@@ -14,20 +14,38 @@ from typing import Any
 
 import msgspec
 
+from metrograph.present.charts.paper import NARROW, WIDE
 from metrograph.present.page.album import album_block
 from metrograph.present.page.timelines import timelines
-from metrograph.present.report.model import Answers, Block, Disk, Drawing, Lines, Report, Section, Sections, Table
+from metrograph.present.report.model import (
+    Answers,
+    Block,
+    Disk,
+    Drawing,
+    Headlines,
+    Lines,
+    Report,
+    Section,
+    Sections,
+    Table,
+)
 from metrograph.present.safe import readable
 from metrograph.present.wording.disks import disk_lines
 
 _LONGEST_TEXT = 900  # letters; of what is longer the middle is left out
 
 
-class DrawnChart(msgspec.Struct, frozen=True):
-    """A chart that was drawn. svg: its file; caption: how to read it; told: it in words."""
+Form = tuple[int, bool]
+"""A width in pixels, and whether it is dark."""
 
-    svg: bytes
-    caption: str
+FORMS: tuple[Form, ...] = ((NARROW, True), (NARROW, False), (WIDE, True), (WIDE, False))
+"""In which every chart stands on the page; the last is the usual one."""
+
+
+class DrawnChart(msgspec.Struct, frozen=True):
+    """A chart that was drawn. svgs: its files by form; told: it in words."""
+
+    svgs: dict[Form, bytes]
     told: str
 
 
@@ -93,7 +111,28 @@ def _shown(part: Section | Sections, pictures: Mapping[str, DrawnChart]) -> dict
     """A part for the template: a heading, and sections of blocks each of a kind that it knows."""
     sections = part.sections if isinstance(part, Sections) else (part,)
     shown = [_section(section, pictures, inside=isinstance(part, Sections)) for section in sections]
-    return {"heading": part.heading, "sections": shown}
+    return {"heading": part.heading, "sections": shown, "folded": folded(part), "answer": answer_in(part)}
+
+
+_OPEN = frozenset({"", "In short", "At a glance", "Read with care", "Releases", "What changed"})
+"""Parts of which everything is seen at once; the rest is folded away."""
+
+
+def folded(part: Section | Sections) -> bool:
+    """Whether a part is folded away until somebody asks for it."""
+    return part.heading not in _OPEN
+
+
+def answer_in(part: Section | Sections) -> str:
+    """What is to be seen in a part that is folded: its answer, or else how much there is in it."""
+    if part.answer:
+        return part.answer
+    sections = part.sections if isinstance(part, Sections) else (part,)
+    rows = sum(len(block.rows) for section in sections for block in section.blocks if isinstance(block, Table))
+    lines = [
+        line for section in sections for block in section.blocks if isinstance(block, Lines) for line in block.lines
+    ]
+    return f"{rows} row{'s' * (rows != 1)}" if rows else lines[0] if lines else ""
 
 
 def _section(section: Section, pictures: Mapping[str, DrawnChart], inside: bool) -> dict[str, Any]:
@@ -114,20 +153,35 @@ def _block(block: Block, section: Section, pictures: Mapping[str, DrawnChart]) -
             return {"kind": "lines", "lines": disk_lines(block.layout)}
         case Answers():
             return {"kind": "answers", "answers": block.pairs}
+        case Headlines():
+            return {"kind": "headlines", "figures": block.figures}
         case Drawing():
             return _drawing(block, pictures)
     raise TypeError(block)
 
 
 def _drawing(drawing: Drawing, pictures: Mapping[str, DrawnChart]) -> dict[str, Any]:
-    if drawing.chart == "lanes":
+    if drawing.chart == "runs":
         return {"kind": "timelines", **timelines(drawing.laid, drawing.rows)}
     return album_block(drawing.laid) if drawing.chart == "album" else _picture(pictures[drawing.chart])
 
 
 def _picture(picture: DrawnChart) -> dict[str, Any]:
-    data = "data:image/svg+xml;base64," + base64.b64encode(picture.svg).decode()
-    return {"kind": "picture", "data": data, "caption": picture.caption, "told": picture.told}
+    sources = [
+        {"media": _media(form), "data": _svg(svg)} for form, svg in picture.svgs.items() if form != (WIDE, False)
+    ]
+    return {"kind": "picture", "sources": sources, "data": _svg(picture.svgs[WIDE, False]), "told": picture.told}
+
+
+def _svg(svg: bytes) -> str:
+    return "data:image/svg+xml;base64," + base64.b64encode(svg).decode()
+
+
+def _media(form: Form) -> str:
+    """For which screens a form is."""
+    width, dark = form
+    asks = ["(max-width: 760px)"] * (width == NARROW) + ["(prefers-color-scheme: dark)"] * dark
+    return " and ".join(asks)
 
 
 def _table(table: Table, title: str) -> dict[str, Any]:

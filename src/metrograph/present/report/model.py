@@ -116,10 +116,26 @@ class Disk(msgspec.Struct, frozen=True):
     layout: Layout
 
 
+class Headline(msgspec.Struct, frozen=True):
+    """A figure that matters, with how it differs. better: whether the difference is good; None where nobody can say."""
+
+    label: str
+    value: str
+    difference: str
+    note: str
+    better: bool | None = None
+
+
+class Headlines(msgspec.Struct, frozen=True):
+    """The few figures that matter most, to be seen at a glance."""
+
+    figures: tuple[Headline, ...]
+
+
 class Drawing(msgspec.Struct, frozen=True):
     """A chart that was laid out.
 
-    chart: its name in the registry; title: what it shows.
+    chart: its name in the registry, or ``runs`` for lanes that answer; title: what it shows.
     rows: of the merged flow, by titles of screens, for those who point at one.
     """
 
@@ -129,7 +145,7 @@ class Drawing(msgspec.Struct, frozen=True):
     rows: dict[str, int] = {}
 
 
-Block = Table | Lines | Answers | Labels | Disk | Drawing
+Block = Table | Lines | Answers | Labels | Disk | Headlines | Drawing
 
 
 class Section(msgspec.Struct, frozen=True):
@@ -138,6 +154,7 @@ class Section(msgspec.Struct, frozen=True):
     heading: empty for none; a plain one is not made bold on a terminal.
     lead: a sentence before the blocks, where there is room for explanations.
     pair: the releases that it is about, where it is about two.
+    answer: what is to be seen in it, where it is folded away.
     """
 
     heading: str
@@ -145,6 +162,7 @@ class Section(msgspec.Struct, frozen=True):
     plain: bool = False
     lead: str = ""
     pair: tuple[str, str] | None = None
+    answer: str = ""
 
 
 class Sections(msgspec.Struct, frozen=True):
@@ -152,6 +170,7 @@ class Sections(msgspec.Struct, frozen=True):
 
     heading: str
     sections: tuple[Section, ...]
+    answer: str = ""
 
 
 class Report(msgspec.Struct, frozen=True):

@@ -30,6 +30,14 @@ def shorten(text: str, columns: int, dots: str = "…") -> str:
     return set_cell_size(text, room - width(tail)).rstrip() + dots + tail
 
 
+def cut_off(text: str, columns: int, dots: str = "…") -> str:
+    """The text in at most so many columns, its end left out where it is too long."""
+    text = text[: _AMPLE * (columns + 1)]
+    if width(text) <= columns:
+        return text
+    return set_cell_size(text, max(columns - width(dots), 0)).rstrip() + dots[:columns]
+
+
 def abbreviate(name: str, columns: int) -> str:
     """A name of several parts in at most so many columns: its words lose letters, its numbers stay."""
     for letters in range(8, 0, -1):

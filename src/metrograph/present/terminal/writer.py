@@ -7,6 +7,7 @@ from metrograph.present.report.model import (
     Block,
     Disk,
     Drawing,
+    Headlines,
     Labels,
     Lines,
     Report,
@@ -99,8 +100,9 @@ class _Writer:
                 return "".join(self.label(label, value) for label, value in block.rows)
             case Disk():
                 return render_disk(block.layout, self.paper)
-            case Drawing():
-                return render_lanes(block.laid, self.paper) if block.chart == "lanes" else ""
+            case Drawing() | Headlines():  # what another figure shows, or the table of times has, is not drawn
+                drawn = isinstance(block, Drawing) and block.chart == "runs"
+                return render_lanes(block.laid, self.paper) if drawn else ""  # type: ignore[union-attr]  # drawn says so
 
     def table(self, table: Table, left_out: dict[str, int]) -> str:
         fitted = fit(table, self.paper)

@@ -8,7 +8,7 @@ from metrograph.log.quantities.times import show_duration
 from metrograph.measures.catalogue import unit_of
 from metrograph.measures.show import as_shown, show_figure, show_number
 from metrograph.measures.spread import Spread
-from metrograph.present.report.model import NOTHING
+from metrograph.present.report.model import NOTHING, Headlines
 
 SAME = "same"
 
@@ -110,6 +110,15 @@ def span_of(value: Spread, unit: str, name: str) -> str:
     if not value.least:  # from nothing on is no open range here
         return f"{show_number(0, unit, name)}–{show_number(value.most, unit, name)}"
     return show_figure(Range(value.least, value.most), unit, name)
+
+
+def headline_lines(headlines: Headlines) -> list[str]:
+    """The figures that matter most, a line each: ``installed after 13:15: 4:30 sooner (2:26 to 6:29 sooner)``."""
+    lines = []
+    for each in headlines.figures:
+        told = ", ".join(part for part in (each.difference, each.note) if part)
+        lines.append(f"{each.label} {each.value}" + (f": {told}" if told else ""))
+    return lines
 
 
 def counted(number: int, word: str) -> str:

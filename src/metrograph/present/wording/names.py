@@ -18,6 +18,11 @@ def named(record: T, names: Mapping[str, str]) -> T:
     return map_texts(record, lambda text: names.get(text, text))
 
 
+def on_rig(rig: str) -> str:
+    """A rig in a sentence: an id stands by itself, and what people call it has an article."""
+    return f"the {rig}" if " " in rig else rig
+
+
 def full_name(release: str, card: Release | None = None) -> str:
     """What a release is called where it stands alone; its id where nothing tells more."""
     parts = _parts(release, card)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from metrograph.measures.selection import LeftOut, Reason, Selection
+from metrograph.present.wording.names import on_rig
 
 _WHY = {
     Reason.RIG: "Figures count the runs on {rigs}, and leave out {runs}.",
@@ -16,7 +17,7 @@ _WHY = {
 def selection_lines(selections: Iterable[Selection]) -> tuple[str, ...]:
     """A sentence for each reason for which runs are left out; none where all count."""
     return tuple(
-        text.format(rigs=", ".join(selection.rigs), runs=", ".join(names))
+        text.format(rigs=", ".join(map(on_rig, selection.rigs)), runs=", ".join(names))
         for selection in selections
         for why, text in _WHY.items()
         if (names := [_named(item) for item in selection.left_out if item.why is why])

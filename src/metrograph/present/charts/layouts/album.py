@@ -10,7 +10,7 @@ import msgspec
 
 from metrograph.compare.align.merge import Merged, merged_flow
 from metrograph.compare.records import Side
-from metrograph.measures.selection import Selection
+from metrograph.ledgers.comparison import Comparison
 from metrograph.run.records import Run
 from metrograph.run.rulings import Rulings
 
@@ -37,9 +37,9 @@ class Album(msgspec.Struct, frozen=True):
     folder: str = ""
 
 
-def lay_album(sides: Sequence[Side], rulings: Rulings, selection: Selection | None = None) -> Album:
+def lay_album(sides: Sequence[Side], comparison: Comparison, rulings: Rulings) -> Album:
     """The album of some sides; a row that has no picture at all is left out."""
-    merged = merged_flow(sides, rulings, selection)
+    merged = merged_flow(sides, rulings, comparison.selection)
     rows = [
         AlbumRow(" → ".join(row.titles), tuple(_cell(sides, merged, place, side) for side in range(len(sides))))
         for place, row in enumerate(merged.rows)

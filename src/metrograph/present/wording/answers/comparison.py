@@ -13,6 +13,7 @@ from metrograph.measures.selection import LeftOut, Reason
 from metrograph.present.wording.answers.words import are, few, listed, number
 from metrograph.present.wording.contrasts import difference_of
 from metrograph.present.wording.figures import SAME, counted
+from metrograph.present.wording.names import on_rig
 
 MOST = 5
 """Sentences that an answer has."""
@@ -44,6 +45,22 @@ def answer(comparison: Comparison, earlier: str, later: str) -> tuple[str, ...]:
     ]
     told = told[: MOST - 1] or [f"Nothing that was noted differs between {earlier} and {later}."]
     return (*told, *_care(comparison, pair))
+
+
+def times(comparison: Comparison, pair: tuple[str, str]) -> Iterator[str]:
+    """When the later of two releases is installed and updated, against the earlier."""
+    return _times([each for each in comparison.contrasts if (each.earlier, each.later) == pair], *pair)
+
+
+def screens(comparison: Comparison, pair: tuple[str, str]) -> Iterator[str]:
+    """Which screens moved, came and went from one release to another."""
+    changes = [each for each in (*comparison.changes, *comparison.since_baseline) if (each.earlier, each.later) == pair]
+    return _screens(changes, pair if is_across(comparison, pair) else None)
+
+
+def care(comparison: Comparison, pair: tuple[str, str]) -> Iterator[str]:
+    """The one reason for care that matters most."""
+    return _care(comparison, pair)
 
 
 def is_across(comparison: Comparison, pair: tuple[str, str]) -> bool:
@@ -213,7 +230,7 @@ def _why_left(left: Sequence[LeftOut]) -> str:
     was, first = "was" if len(left) == 1 else "were", left[0]
     if all(out.why is Reason.RIG for out in left):
         rigs = list(dict.fromkeys(out.rig for out in left))
-        return f"{was} made on {listed(rigs)}"
+        return f"{was} made on {listed([on_rig(rig) for rig in rigs])}"
     return f"{was} {first.why}" if all(out.why is first.why for out in left) else f"{was} not over or made elsewhere"
 
 

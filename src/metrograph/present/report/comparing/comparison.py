@@ -16,10 +16,11 @@ from metrograph.measures.catalogue import TASK, TIMES, measure_of, words_of
 from metrograph.measures.show import show_figure
 from metrograph.present.report import model as m
 from metrograph.present.report.by_line import sides
+from metrograph.present.report.comparing.glance import at_a_glance
+from metrograph.present.report.comparing.material import Material, narrowed
 from metrograph.present.report.effort import effort_table
 from metrograph.present.report.issues import issue_blocks
 from metrograph.present.report.ledgers import checks_rows, claims_sections, facts_table
-from metrograph.present.report.material import Material, narrowed
 from metrograph.present.report.run import about, particulars, trouble
 from metrograph.present.report.verdicts import ratings_table, software_table, verdict_sections
 from metrograph.present.wording.answers.comparison import answer
@@ -44,9 +45,6 @@ ROOM = m.Room(fixed=42, side=12, least=3)
 _BRIEF_LINES, _MOST_ANSWERS = 7, 3
 """Lines of an answer on a terminal, and pairs of neighbours that have one; of more, the latest."""
 
-_MOST_CHANGES = 10
-"""Changes that are told where not all are asked for."""
-
 _OF_RIGS = frozenset(
     {
         CaveatKind.RIG, CaveatKind.MACHINE, CaveatKind.MEMORY, CaveatKind.PROCESSORS, CaveatKind.DISK,
@@ -57,27 +55,6 @@ _SUMMARY = ("screens", "decisions", "desktop", "hands-on", "lost")
 _SUMMARY_WORDS = {"desktop": "desktop", "lost": "lost"}
 
 
-def brief_report(material: Material, most: int | None = None) -> m.Report:
-    """A comparison in short: the answer, why to read with care, timelines, what changed most, and trouble."""
-    whole = comparison_report(material, most)
-    kept = {"Read with care", "Releases", "", "Issues"}
-    parts: list[m.Section | m.Sections] = []
-    for part in whole.parts:
-        if isinstance(part, m.Sections) and part.heading == "What changed":
-            parts.append(m.Sections(part.heading, tuple(map(_first_changes, part.sections))))
-        elif isinstance(part, m.Section) and part.heading in kept:
-            parts.append(part)
-    note = "--all shows screens side by side, all changes, times, effort, what may be concluded, readings and trials."
-    return msgspec.structs.replace(whole, parts=(*parts, *m.section("", m.Lines((note,), 0))))
-
-
-def _first_changes(section: m.Section) -> m.Section:
-    """The changes that matter most, which come first, and how many more there are."""
-    lines = [line for block in section.blocks if isinstance(block, m.Lines) for line in block.lines]
-    more = [f"and {len(lines) - _MOST_CHANGES} more"] if len(lines) > _MOST_CHANGES else []
-    return msgspec.structs.replace(section, blocks=(m.Lines((*lines[:_MOST_CHANGES], *more)),))
-
-
 def comparison_report(material: Material, most: int | None = None) -> m.Report:
     """The whole comparison.
 
@@ -86,23 +63,26 @@ def comparison_report(material: Material, most: int | None = None) -> m.Report:
     whole = material.comparison
     crowded = most is not None and len(whole.releases) > most
     shown = narrowed(whole, ends(whole)) if crowded else whole
-    drawings = () if crowded else tuple(m.Section("", (_linked(drawing, whole),)) for drawing in material.drawings[:1])
+    drawn = {drawing.chart: _linked(drawing, whole) for drawing in material.drawings}
+    first = next((name for name in ("lanes", "runs") if name in drawn), "")
+    timelines = () if crowded or not first else (m.Section("", (drawn.pop(first),)),)
     places = range(len(shown.releases))
     return m.Report(
         title=_title(whole, crowded, material.common),
         lines=_below(whole),
         head=_answers(whole),
         parts=(
+            *at_a_glance(whole),
             *m.section("Read with care", m.Lines((*_care(shown), *_circumstances(shown)))),
             *(_summary(whole) if crowded else ()),
-            *drawings,
-            *(part for drawing in material.drawings[1:] for part in m.section(drawing.title, drawing)),
-            *_screens(shown),
+            *timelines,
             _changes(shown),
+            *m.section("Issues", *issue_blocks(shown.releases, places, shown.issues)),
+            *(part for drawing in drawn.values() for part in m.section(drawing.title, drawing)),
+            *_screens(shown),
             *_times(shown),
             *m.section("Effort", effort_table(shown.releases, shown.figures)),
             _conclusions(shown),
-            *m.section("Issues", *issue_blocks(shown.releases, places, shown.issues)),
             *_readings(shown),
             *_checks(shown),
             *m.section("Software", software_table(shown.software, shown.releases, places)),
@@ -167,7 +147,7 @@ def _answers(comparison: Comparison) -> tuple[m.Section, ...]:
     pairs = list(dict.fromkeys(pairwise(comparison.releases)))
     answers = tuple(
         (f"{earlier} to {later}" if pairs[1:] else "", " ".join(answer(comparison, earlier, later)))
-        for earlier, later in pairs[-_MOST_ANSWERS:]
+        for earlier, later in reversed(pairs[-_MOST_ANSWERS:])  # the latest is what is asked for
     )
     return m.section("In short", m.Answers(answers, _BRIEF_LINES * len(answers)))
 
