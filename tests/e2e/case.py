@@ -65,7 +65,7 @@ class LogbookCase(unittest.TestCase):
         return {
             str(path.relative_to(self.folder)): path.read_bytes()
             for path in sorted(self.folder.rglob("*"))
-            if path.is_file() and path.name != ".lock" and os.access(path, os.R_OK)
+            if path.is_file() and path.name != ".lock" and ".cache" not in path.parts and os.access(path, os.R_OK)
         }
 
     def log(self, run: str = "larkmoor-8.0-heron-1") -> str:

@@ -48,13 +48,13 @@ class Story(DemoCase):
             "On “Disk”, swap is no longer pre-set to none but to file. [7.0, run 2, 3:49; 8.0, run 2, 15:05]", text
         )
         self.assertIn("The trial “printer” fails; in 7.0 it worked.", text)
-        self.assertIn("Figures count the runs on bench-vm, and leave out 8.0, run 2 (loan-laptop).", text)
-        self.assertIn("those on bench-vm only; corrected for", text)
+        self.assertIn("Figures count the runs on the bench VM, and leave out 8.0, run 2 (loan laptop).", text)
+        self.assertIn("those on the bench VM only; corrected for", text)
 
     def test_the_lost_attempt_on_the_laptop(self) -> None:
         text = self.ok("issues", SEVEN, EIGHT)
         self.assertIn("disk-hidden: The disk screen lists no disk (blocker, Disk). In the only run of 8.0 that came by,"
-                      " only on rigs like loan-laptop", text)  # fmt: skip
+                      " only on rigs like the loan laptop", text)  # fmt: skip
         self.assertIn("it cost 7:20; way round: storage controller switched to its plain mode in the firmware.", text)
         self.assertIn("attempts\t1\t1\n", self.ok("effort", SEVEN, EIGHT))
 

@@ -52,6 +52,7 @@ class Browser(unittest.TestCase):
 
     def setUp(self) -> None:
         self.driver.get(self.page)
+        self.driver.execute_script("for (const each of document.querySelectorAll('details')) each.open = true")
 
     def all(self, selector: str) -> list[Any]:
         return list(self.driver.find_elements(By.CSS_SELECTOR, selector))
@@ -129,6 +130,12 @@ class Browser(unittest.TestCase):
         self.driver.execute_cdp_cmd("Emulation.setScriptExecutionDisabled", {"value": True})
         self.addCleanup(self.driver.execute_cdp_cmd, "Emulation.setScriptExecutionDisabled", {"value": False})
         self.driver.get(self.page)
+        folded = self.all("details")
+        self.assertGreater(len(folded), 5)
+        for each in folded:
+            self.assertFalse(each.find_element(By.CSS_SELECTOR, "section").is_displayed())
+            each.find_element(By.TAG_NAME, "summary").click()
+            self.assertTrue(each.find_element(By.CSS_SELECTOR, "section").is_displayed())
         text = self.driver.find_element(By.TAG_NAME, "main").text
         for words in (
             "8.0 reaches the desktop 2:06 later than 7.0",

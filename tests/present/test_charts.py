@@ -20,7 +20,7 @@ from metrograph.present.charts.layouts.board import lay_board
 from metrograph.present.charts.layouts.lead import lay_lead
 from metrograph.present.charts.layouts.strip import StopMark, lay_strip
 from metrograph.present.charts.layouts.timetable import lay_timetable
-from metrograph.present.charts.paper import NARROW, WIDE, Paper
+from metrograph.present.charts.paper import NARROW, PHONE, WIDE, Paper
 from metrograph.present.charts.registry import CHARTS
 from metrograph.run.rulings import NO_RULINGS
 from tests.helpers import demo_side, run_of
@@ -93,7 +93,7 @@ class Labels(unittest.TestCase):
     def test_no_label_meets_another_or_leaves_the_sheet(self) -> None:
         for words, sides in extremes():
             for name, result in laid(sides, leave="album").items():  # no run of these has a picture
-                for width in (NARROW, WIDE):
+                for width in (PHONE, NARROW, WIDE):
                     with self.subTest(chart=name, of=words, width=width):
                         self.check(*self.boxes(name, result, width))
 

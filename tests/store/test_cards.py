@@ -26,7 +26,7 @@ class Parsing(unittest.TestCase):
                 (3, "'lots'", "a size with its unit, such as 25 GiB (binary) or 300 MB (decimal)"),
                 (4, "'two'", "a whole number above 0"),
                 (5, "'efi'", "uefi or bios"),
-                (6, "colour", "one of kind, model, firmware, secure_boot, processors, memory, disk, graphics, network, display, notes"),
+                (6, "colour", "one of name, kind, model, firmware, secure_boot, processors, memory, disk, graphics, network, display, notes"),
                 (7, "1", "true or false"),
             ],
         )  # fmt: skip

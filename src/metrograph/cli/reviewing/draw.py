@@ -53,7 +53,7 @@ EachRunOption = Annotated[bool, typer.Option("--runs", help="A lane for every ru
 @app.command(
     epilog=examples(
         "metrograph draw lanes larkmoor-7.0-heron larkmoor-8.0-heron -o lanes.svg",
-        "metrograph draw lanes larkmoor-8.0-heron larkmoor-9.0-beta-heron -o column.png --width 600",
+        "metrograph draw lanes larkmoor-8.0-heron larkmoor-9.0-heron -o column.png --width 600",
         "metrograph draw lanes larkmoor-8.0-heron --line-up copy -o copying.png",
     )
 )
@@ -76,10 +76,19 @@ def lanes(
     from metrograph.present.charts.layouts.board import lay_board
 
     environment = environment_of(ctx)
+    _check(output)
     compared = read_compared(environment, logbook, names, least=1)
     comparison = compare(compared.sides, compared.background, compared.baseline)
     laid = lay_board(compared.sides, comparison, each_run, line_up)
     _draw_compared(environment, "lanes", compared, comparison, laid, _Form(output, width, dark, show_personal), logbook)
+
+
+def _check(output: Path | None) -> None:
+    """Raises MetrographError when no figure can be drawn into such a file, before anything else is done."""
+    from metrograph.present.charts.registry import ending_of
+
+    if output is not None and not is_stream(output):
+        ending_of(output)
 
 
 class _Form(msgspec.Struct, frozen=True):
@@ -156,6 +165,7 @@ def _add(row: _SideBySide) -> Callable[..., None]:
         from metrograph.present.charts.registry import CHARTS
 
         environment = environment_of(ctx)
+        _check(output)
         compared = read_compared(environment, logbook, names)
         comparison = compare(compared.sides, compared.background, compared.baseline)
         lay_out = CHARTS[row.chart].lay_out
@@ -192,6 +202,7 @@ def trend(
     from metrograph.present.wording.answers.ledgers import of_trends
 
     environment = environment_of(ctx)
+    _check(output)
     runs, along = trends_of(environment, logbook, figure, names, state)
     called = below_lines(runs.named(along))
     title = f"{along[0].words}, release by release" if along else figure

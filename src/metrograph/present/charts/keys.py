@@ -5,10 +5,16 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from metrograph.present.charts.lettering import SMALL, fitting, measure
+from metrograph.present.charts.paper import NARROW, Paper
 from metrograph.present.charts.sheet import Sheet
 
 _ROW = 20.0  # pixels from row to row
 _LONGEST = 140.0  # pixels of a phase's name
+
+
+def key_room(paper: Paper) -> float:
+    """Pixels that keys take beyond the two rows of a wide sheet."""
+    return _ROW * (0 if not paper.narrow else 3 if paper.width >= NARROW else 5)
 
 
 def phase_key(sheet: Sheet, hues: Mapping[str, str], y: float, left: float) -> float:

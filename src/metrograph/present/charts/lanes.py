@@ -10,7 +10,7 @@ from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.quantities.times import show_duration, show_moment
 from metrograph.measures.show import show_figure
-from metrograph.present.charts.keys import phase_key, row_of_keys
+from metrograph.present.charts.keys import key_room, phase_key, row_of_keys
 from metrograph.present.charts.layouts.axis import fading, round_moments
 from metrograph.present.charts.layouts.board import MILESTONES, Board, Excess, Group, Numbered, RigRuns
 from metrograph.present.charts.layouts.lanes import Lane
@@ -37,7 +37,7 @@ _WORDS = {"installed": "installed", "desktop": "desktop", "updated": "fully upda
 def draw_lanes(board: Board, paper: Paper, ending: str) -> bytes:
     """The figure as ``svg``, ``png`` or ``pdf``."""
     board, paper = readable(board), readable(paper)
-    height = sum(_height(group, paper) for group in board.groups) + _HEAD + _AXIS + 48 + (60 if paper.narrow else 0)
+    height = sum(_height(group, paper) for group in board.groups) + _HEAD + _AXIS + 48 + key_room(paper)
     with new_sheet(paper, height) as sheet:
         _Drawing(sheet, board).draw()
         return save(sheet.figure, ending, paper.title, describe_lanes(board))
@@ -250,7 +250,7 @@ class _Drawing:
         sheet.line([left, left, right, right], [y + 5, y, y, y + 5], color=hue, linewidth=1.4, zorder=5)
         above = top - _LABELS - 12
         places = [(left, above, "left"), (right, above, "right"), (sheet.right, above, "right")]
-        for text in (words, words.split(":")[0] if ": " in words else words, difference_of(excess.since)):
+        for text in (words, words.rsplit(": ", 1)[0], difference_of(excess.since)):
             if sheet.put(places, text, LABEL, color=hue, fontweight="bold", **_backed(sheet)):
                 return
 

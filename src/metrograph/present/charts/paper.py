@@ -5,6 +5,7 @@ from __future__ import annotations
 import msgspec
 
 NARROW, WIDE = 600, 1280  # pixels: a column of an article, and a screen
+PHONE = 420  # pixels
 _COLUMN = 760  # pixels up to which a sheet is laid out as a column
 
 

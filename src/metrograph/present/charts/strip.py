@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import sqrt
 
 from metrograph.compare.records import MOVES, What
-from metrograph.present.charts.keys import phase_key, row_of_keys
+from metrograph.present.charts.keys import key_room, phase_key, row_of_keys
 from metrograph.present.charts.layouts.strip import Column, Gap, Stop, StopMark, Strip
 from metrograph.present.charts.lettering import CAPTION, LABEL, SMALL, fitting, measure
 from metrograph.present.charts.paper import Paper
@@ -36,7 +36,7 @@ def draw_strip(strip: Strip, paper: Paper, ending: str) -> bytes:
     scale = _scale(strip)
     above = max((_stack(column.stops[: column.before], scale) for column in strip.columns), default=0.0)
     below = max((_stack(column.stops[column.before :], scale) for column in strip.columns), default=0.0)
-    with new_sheet(paper, _HEAD + above + 2 * _FREE + below + 84 + (44 if paper.narrow else 0)) as sheet:
+    with new_sheet(paper, _HEAD + above + 2 * _FREE + below + 84 + key_room(paper)) as sheet:
         _Drawing(sheet, strip, scale, sheet.top + _HEAD + above + _FREE).draw()
         return save(sheet.figure, ending, paper.title, describe_strip(strip))
 
@@ -184,7 +184,8 @@ class _Drawing:
             sheet.bar((ends[0], box[1], ends[1], box[3]), faded, zorder=1)
         ink = {"gone": sheet.colours.worse, "new": sheet.colours.better}.get(word, sheet.colours.ink)
         x, ha = (edge + 6, "left") if forward else (edge - 6, "right")
-        sheet.put([(x, (box[1] + box[3]) / 2, ha)], word, SMALL, color=ink, fontweight="bold")
+        if measure(word, SMALL, bold=True) + 10 <= self.step - self.wide:
+            sheet.put([(x, (box[1] + box[3]) / 2, ha)], word, SMALL, color=ink, fontweight="bold")
 
     def line(self) -> None:
         if self.strip.restarts:

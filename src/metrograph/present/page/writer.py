@@ -14,7 +14,7 @@ from typing import Any
 
 import msgspec
 
-from metrograph.present.charts.paper import NARROW, WIDE
+from metrograph.present.charts.paper import PHONE, WIDE
 from metrograph.present.page.album import album_block
 from metrograph.present.page.timelines import timelines
 from metrograph.present.report.model import (
@@ -38,7 +38,7 @@ _LONGEST_TEXT = 900  # letters; of what is longer the middle is left out
 Form = tuple[int, bool]
 """A width in pixels, and whether it is dark."""
 
-FORMS: tuple[Form, ...] = ((NARROW, True), (NARROW, False), (WIDE, True), (WIDE, False))
+FORMS: tuple[Form, ...] = ((PHONE, True), (PHONE, False), (WIDE, True), (WIDE, False))
 """In which every chart stands on the page; the last is the usual one."""
 
 
@@ -128,11 +128,12 @@ def answer_in(part: Section | Sections) -> str:
     if part.answer:
         return part.answer
     sections = part.sections if isinstance(part, Sections) else (part,)
-    rows = sum(len(block.rows) for section in sections for block in section.blocks if isinstance(block, Table))
-    lines = [
-        line for section in sections for block in section.blocks if isinstance(block, Lines) for line in block.lines
-    ]
-    return f"{rows} row{'s' * (rows != 1)}" if rows else lines[0] if lines else ""
+    blocks = [block for section in sections for block in section.blocks]
+    lines = [line for block in blocks if isinstance(block, Lines) for line in block.lines]
+    rows = sum(len(block.rows) for block in blocks if isinstance(block, Table))
+    if lines and not isinstance(blocks[0], Table):
+        return lines[0]
+    return f"{rows} row{'s' * (rows != 1)}" if rows else ""
 
 
 def _section(section: Section, pictures: Mapping[str, DrawnChart], inside: bool) -> dict[str, Any]:
@@ -180,7 +181,7 @@ def _svg(svg: bytes) -> str:
 def _media(form: Form) -> str:
     """For which screens a form is."""
     width, dark = form
-    asks = ["(max-width: 760px)"] * (width == NARROW) + ["(prefers-color-scheme: dark)"] * dark
+    asks = ["(max-width: 640px)"] * (width == PHONE) + ["(prefers-color-scheme: dark)"] * dark
     return " and ".join(asks)
 
 

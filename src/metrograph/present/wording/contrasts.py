@@ -8,6 +8,7 @@ from metrograph.compare.contrasts import Contrast
 from metrograph.compare.inference import Confidence, Method
 from metrograph.measures.catalogue import words_of
 from metrograph.present.wording.figures import SAME, counted, told_bounds, told_difference
+from metrograph.present.wording.names import on_rig
 
 _METHODS = {
     Method.PERMUTATION: "all ways to split the runs in two",
@@ -58,7 +59,7 @@ def _grounds(contrasts: Sequence[Contrast]) -> list[str]:
     before, after = (max(counts) for counts in zip(*((c.before.runs, c.after.runs) for c in contrasts), strict=True))
     tested = sum(contrast.p_value is not None for contrast in contrasts)
     corrected = f"; corrected for {tested} figures" if tested > 1 else ""
-    on = f", those on {', '.join(first.rigs)} only" if first.rigs else ""
+    on = f", those on {', '.join(map(on_rig, first.rigs))} only" if first.rigs else ""
     sentences = [f"{counted(before, 'run')} against {counted(after, 'run')}{on}{corrected}."]
     methods = {contrast.method for contrast in contrasts}
     sentences += [f"Held against {words}." for method, words in _METHODS.items() if method in methods]

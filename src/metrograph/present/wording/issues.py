@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from metrograph.ledgers.issues import IssueCell, IssueRow, IssueStatus
 from metrograph.log.quantities.times import show_duration
 from metrograph.present.report.model import NOTHING
+from metrograph.present.wording.names import on_rig
 
 
 def issue_name(row: IssueRow) -> str:
@@ -28,7 +29,7 @@ def issue_story(row: IssueRow, releases: Sequence[str]) -> str:
     name = f"{row.name}: " if row.name else ""
     seen = [_how_often(cell, release) for cell, release in zip(row.cells, releases, strict=True) if cell.seen]
     rigs = list(dict.fromkeys(rig for cell in row.cells for rig in cell.rigs))
-    bound = f", only on rigs like {', '.join(rigs)}" if row.rig_bound else ""
+    bound = f", only on rigs like {', '.join(map(on_rig, rigs))}" if row.rig_bound else ""
     cost = f"; it cost {show_duration(row.cost)}" if row.cost is not None else ""
     return (
         f"{name}{row.summary} ({severity}{row.place}). In {' and '.join(seen)}{bound}{cost}{_cure(row)}{_in_vain(row)}."

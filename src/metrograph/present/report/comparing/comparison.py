@@ -16,13 +16,14 @@ from metrograph.measures.catalogue import TASK, TIMES, measure_of, words_of
 from metrograph.measures.show import show_figure
 from metrograph.present.report import model as m
 from metrograph.present.report.by_line import sides
-from metrograph.present.report.comparing.glance import at_a_glance
+from metrograph.present.report.comparing.glance import at_a_glance, effort_in_short, issues_in_short
 from metrograph.present.report.comparing.material import Material, narrowed
 from metrograph.present.report.effort import effort_table
 from metrograph.present.report.issues import issue_blocks
 from metrograph.present.report.ledgers import checks_rows, claims_sections, facts_table
 from metrograph.present.report.run import about, particulars, trouble
 from metrograph.present.report.verdicts import ratings_table, software_table, verdict_sections
+from metrograph.present.wording.answers.charts import above
 from metrograph.present.wording.answers.comparison import answer
 from metrograph.present.wording.caveats import caveat_line
 from metrograph.present.wording.changes import not_known, rests_on, sentence
@@ -77,11 +78,13 @@ def comparison_report(material: Material, most: int | None = None) -> m.Report:
             *(_summary(whole) if crowded else ()),
             *timelines,
             _changes(shown),
-            *m.section("Issues", *issue_blocks(shown.releases, places, shown.issues)),
-            *(part for drawing in drawn.values() for part in m.section(drawing.title, drawing)),
+            *_answered(
+                m.section("Issues", *issue_blocks(shown.releases, places, shown.issues)), issues_in_short(shown)
+            ),
+            *(part for drawing in drawn.values() for part in _figure(drawing, shown)),
             *_screens(shown),
             *_times(shown),
-            *m.section("Effort", effort_table(shown.releases, shown.figures)),
+            *_answered(m.section("Effort", effort_table(shown.releases, shown.figures)), effort_in_short(shown)),
             _conclusions(shown),
             *_readings(shown),
             *_checks(shown),
@@ -93,6 +96,16 @@ def comparison_report(material: Material, most: int | None = None) -> m.Report:
             *(_each(run) for run in material.runs),
         ),
     )  # fmt: skip
+
+
+def _figure(drawing: m.Drawing, comparison: Comparison) -> Iterator[m.Section]:
+    """A figure, with what is to be seen in it."""
+    for part in m.section(drawing.title, drawing):
+        yield msgspec.structs.replace(part, answer=" ".join(above(drawing.chart, comparison)))
+
+
+def _answered(parts: Sequence[m.Section], answer: str) -> Iterator[m.Section]:
+    return (msgspec.structs.replace(part, answer=answer) for part in parts)
 
 
 def _each(run: Run) -> m.Sections:
@@ -217,7 +230,7 @@ def _changes(comparison: Comparison) -> m.Sections:
     """Between neighbours; and where there are more than two, between the baseline and the one furthest from it."""
     pairs = list(dict.fromkeys(pairwise(comparison.releases)))
     first, last = sorted(ends(comparison), key=comparison.releases.index)
-    pairs += [(first, last)] if (first, last) not in pairs else []
+    pairs = [*reversed(pairs), *([(first, last)] if (first, last) not in pairs else [])]  # the latest first
     return m.Sections("What changed", tuple(_changes_between(comparison, pair) for pair in pairs))
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from metrograph.compare.contrasts import Contrast
 from metrograph.compare.inference import Confidence
 from metrograph.ledgers.comparison import Comparison
+from metrograph.ledgers.issues import IssueStatus
 from metrograph.present.report import model as m
 from metrograph.present.wording.contrasts import difference_of, how_sure
 from metrograph.present.wording.figures import SAME, show_spread, told_bounds
@@ -44,3 +45,22 @@ def _headline(name: str, comparison: Comparison, contrast: Contrast | None) -> m
     told = f"the same as {contrast.earlier}" if difference_of(contrast) == SAME else told
     interval = told_bounds(*contrast.interval, contrast.unit, name) if contrast.interval and sure else "may be chance"
     return m.Headline(_GLANCE[name], value, told + how_sure(contrast), " · ".join((interval, *others[-_MOST:])), better)
+
+
+def issues_in_short(comparison: Comparison) -> str:
+    """What became of the trouble in the latest release."""
+    now = [row.cells[-1].status for row in comparison.issues]
+    counts = [(str(status), now.count(status)) for status in IssueStatus if status is not IssueStatus.ABSENT]
+    told = ", ".join(f"{count} {word}" for word, count in counts if count)
+    return f"In {comparison.releases[-1]}: {told}." if told else ""
+
+
+def effort_in_short(comparison: Comparison) -> str:
+    """How many decisions the latest asks for, against the one before."""
+    told = [
+        f"{release} asks for {show_spread(figures['decisions'], 'decisions')} decisions on"
+        f" {show_spread(figures['screens'], 'screens')} screens"
+        for release, figures in list(zip(comparison.releases, comparison.figures, strict=True))[-2:]
+        if {"decisions", "screens"} <= figures.keys()
+    ]
+    return f"{', '.join(reversed(told))}." if told else ""
