@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test lint bench kills clean
+.PHONY: demo test lint man bench kills clean
 
 $(READY): pyproject.toml
 	$(PYTHON) -m venv $(VENV)
@@ -20,6 +20,9 @@ test: $(READY)
 	  --start-directory tests --top-level-directory .
 	$(BIN)/coverage combine --quiet
 	$(BIN)/coverage report
+
+man: $(READY)
+	$(BIN)/python -m metrograph.cli.manual > docs/metrograph.1
 
 lint: $(READY)
 	$(BIN)/ruff check .

@@ -12,11 +12,13 @@ from pathlib import Path
 from typer.testing import CliRunner
 
 from metrograph.cli.main import app
+from metrograph.cli.manual import manual
 from tests.helpers import ROOT, call
 
 COMMANDS = [
     ["init"], ["release", "new"], ["release", "list"], ["release", "show"], ["release", "check-image"], ["rig", "new"], ["rig", "list"], ["rig", "show"],
-    ["begin"], ["record"], ["cue"], ["shot"], ["next"], ["import", "notes"], ["import", "json"], ["import", "csv"], ["undo"], ["mend"], ["status"], ["watch"], ["scan"], ["confirm"], ["probe"], ["attach"], ["end"], ["runs"], ["edit"], ["lint"], ["show"], ["compare"], ["summary"], ["issues"], ["effort"], ["trend"], ["kinship"], ["readings"], ["checks"], ["facts"], ["claims"], ["weight"], ["software"], ["verdicts"], ["draw", "lanes"], ["draw", "strip"], ["draw", "timetable"], ["draw", "album"], ["draw", "trend"], ["report"], ["export", "json"], ["export", "csv"], ["export", "parquet"], ["export", "vtt"], ["export", "md"], ["demo"],
+    ["settings"],
+    ["begin"], ["record"], ["cue"], ["shot"], ["next"], ["import", "notes"], ["import", "json"], ["import", "csv"], ["undo"], ["mend"], ["status"], ["watch"], ["scan"], ["confirm"], ["probe"], ["attach"], ["end"], ["runs"], ["edit"], ["lint"], ["show"], ["compare"], ["summary"], ["issues"], ["effort"], ["trend"], ["kinship"], ["readings"], ["checks"], ["facts"], ["claims"], ["weight"], ["software"], ["verdicts"], ["draw", "lanes"], ["draw", "strip"], ["draw", "lead"], ["draw", "timetable"], ["draw", "album"], ["draw", "trend"], ["report"], ["export", "json"], ["export", "csv"], ["export", "parquet"], ["export", "vtt"], ["export", "md"], ["demo"],
 ]  # fmt: skip
 
 
@@ -60,6 +62,9 @@ class Help(unittest.TestCase):
     def test_the_installed_command_says_the_same(self) -> None:
         done = call("cue", "--help", folder=ROOT)
         self.assertEqual((done.returncode, done.stderr, done.stdout.split()), (0, "", help_of("cue").split()))
+
+    def test_the_manual_page_is_what_the_commands_say(self) -> None:
+        self.assertEqual((ROOT / "docs/metrograph.1").read_text(), manual(), "make man writes it anew")
 
     def test_version_and_unknown_commands(self) -> None:
         self.assertRegex(call("--version", folder=ROOT).stdout, r"^metrograph \d+\.\d+\.\d+\n$")

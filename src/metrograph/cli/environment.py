@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from metrograph.log.quantities.units import Family
     from metrograph.present.report.model import Report
     from metrograph.present.terminal.paper import Paper
+    from metrograph.store.personal import Personal
 
 _NARROWEST, _WIDEST, _USUAL = 80, 160, 80
 T = TypeVar("T")
@@ -59,7 +60,35 @@ class Environment(msgspec.Struct, frozen=True):
         """Prints a report."""
         from metrograph.present.terminal.writer import write
 
-        self.out.write(write(report, self.paper()))
+        text = write(report, self.paper())
+        if self.is_interactive() and self._is_long(text):
+            from metrograph.cli.terminal import page
+
+            page(text)
+        else:
+            self.out.write(text)
+
+    def _is_long(self, text: str) -> bool:
+        """Whether a text is higher than the terminal, and a pager is wanted."""
+        from metrograph.cli.terminal import rows_of
+
+        return (
+            text.count("\n") >= rows_of()
+            and self.variables.get("PAGER") not in {"", "cat"}
+            and self.personal().pager != "no"
+        )
+
+    # -- who calls -----------------------------------------------------------------------------------------------------
+
+    def personal(self) -> Personal:
+        """The person's own settings; those that cannot be read are complained of, and do not count."""
+        from metrograph.store.personal import Personal, load_personal
+
+        try:
+            return load_personal()
+        except MetrographError as error:
+            self.warn(str(error))
+            return Personal()
 
     def warn(self, text: str) -> None:
         """Prints a line to standard error."""
@@ -103,11 +132,11 @@ class Environment(msgspec.Struct, frozen=True):
 
             self.err.write(render_faults(faults, self.paper(self.err)))
 
-    def show_json(self, record: object) -> None:
-        """Prints one JSON document and nothing else."""
-        from metrograph.present.files.json_text import to_json
+    def show_json(self, record: object, holds: str | None = None) -> None:
+        """Prints one JSON document and nothing else. holds: what a list in it is called."""
+        from metrograph.present.files.json_text import document
 
-        self.out.write(to_json(record, ascii_only=_is_plain(self.out)))
+        self.out.write(document(record if holds is None else {holds: record}, ascii_only=_is_plain(self.out)))
 
     # -- where things are ----------------------------------------------------------------------------------------------
 
@@ -115,7 +144,7 @@ class Environment(msgspec.Struct, frozen=True):
         """The logbook to work on; raises MetrographError when there is none."""
         variable = self.variables.get("METROGRAPH_LOGBOOK")
         book = find_logbook(self.folder, named or (Path(variable) if variable else None))
-        choose_family(cache(partial(_sizes_of, book)))
+        choose_family(cache(partial(_sizes_of, book, self)))
         return book
 
     def logbook_or_none(self, named: Path | None) -> Logbook | None:
@@ -161,12 +190,13 @@ def _fitting(text: str, stream: TextIO) -> str:
     return in_ascii(text) if _is_plain(stream) else text
 
 
-def _sizes_of(book: Logbook) -> Family | None:
+def _sizes_of(book: Logbook, environment: Environment) -> Family | None:
     """How sizes are to be shown; settings that cannot be read are complained of by whoever needs them."""
     try:
-        return book.settings().sizes
+        sizes = book.settings().sizes
     except MetrographError:
-        return None
+        sizes = None
+    return sizes or environment.personal().sizes
 
 
 def _is_plain(stream: TextIO) -> bool:

@@ -21,6 +21,7 @@ COMMANDS = {
     "init": "preparing.init",
     "release": "preparing.release",
     "rig": "preparing.rig",
+    "settings": "preparing.settings",
     "begin": "recording.begin",
     "record": "recording.record",
     "cue": "recording.cue",

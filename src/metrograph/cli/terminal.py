@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import shutil
 import time
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
@@ -81,3 +82,16 @@ class _Bar:
         """Takes the line away, where there is one."""
         if "drawn" in vars(self):
             self.drawn.stop()
+
+
+def rows_of() -> int:
+    """The height of the terminal."""
+    return shutil.get_terminal_size((80, 24)).lines
+
+
+def page(text: str) -> None:
+    """Shows a long text through the pager that the person has; where there is none, as it is."""
+    import pydoc
+
+    os.environ.setdefault("LESS", "FRX")  # colours as they are, and nothing to be left where all fits
+    pydoc.pager(text)

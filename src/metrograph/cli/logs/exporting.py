@@ -59,7 +59,7 @@ def json(
 
     environment = environment_of(ctx)
     if schema:
-        environment.show_json(schema_of())
+        environment.print(to_json(schema_of()))
         return
     _, logs = _Sources(environment, logbook, names).shown(show_personal)
     _write(environment, output, to_json(logs))

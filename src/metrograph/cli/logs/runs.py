@@ -28,7 +28,7 @@ def runs(
     every = list(masked(environment, every, tuple(every), show_personal))
     if json:
         fields = ("run", "release", "rig", "begun", "ended", "way", "clock", "milestones", "attempts")
-        environment.show_json([{field: getattr(run, field) for field in fields} for run in every])
+        environment.show_json([{field: getattr(run, field) for field in fields} for run in every], "runs")
         return
     from metrograph.present.report.lists import runs_report
 

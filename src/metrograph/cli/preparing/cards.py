@@ -49,7 +49,7 @@ def list_cards(environment: Environment, logbook: Path | None, kind: type[Card],
         faults += wrong
     environment.warn_of(faults)
     if json:
-        environment.show_json([_document(name, card) for name, card in cards.items()])
+        environment.show_json([_document(name, card) for name, card in cards.items()], "cards")
         return
     from metrograph.present.report.lists import cards_report
 

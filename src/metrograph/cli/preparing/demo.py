@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Annotated
 
+import msgspec
 import typer
 
 from metrograph.cli.environment import Environment, environment_of
@@ -93,6 +94,8 @@ def _compare(environment: Environment, book: Logbook, where: str, names: Sequenc
     environment.say(f"{where}/lanes.png: the same timelines as below, drawn")
     environment.say(f"metrograph compare {' '.join(names)} --logbook {where}")
     environment.print("\n")
-    show_comparison(environment, comparison, as_lanes(board), compared.names)
+    # In the middle of what is said a pager would be a riddle.
+    unpaged = msgspec.structs.replace(environment, variables=dict(environment.variables) | {"PAGER": ""})
+    show_comparison(unpaged, comparison, as_lanes(board), compared.names)
     environment.print("\n")
     environment.say(f"Go on with: metrograph show {book.run_names()[-1]} --logbook {where}")

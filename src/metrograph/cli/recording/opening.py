@@ -49,7 +49,9 @@ def open_run(
 
     Raises MetrographError when a card is missing or a value cannot be; nothing is written then.
     """
-    rig = rig_for(book, release, rig)
+    personal = environment.personal()
+    rig = rig_for(book, release, rig, personal.rig)
+    reviewer = reviewer or personal.reviewer
     if like is not None:
         _check_plan(book, like)
     if way.partition(" ")[0] not in WAYS:
@@ -82,10 +84,13 @@ def _check_plan(book: Logbook, like: str) -> None:
         raise unknown("run or release with runs", like, known, "“metrograph runs” lists them")
 
 
-def rig_for(book: Logbook, release: str, rig: str | None) -> str:
-    """The rig that a release goes on, the only one unless said; raises MetrographError when a card is missing."""
+def rig_for(book: Logbook, release: str, rig: str | None, usual: str | None = None) -> str:
+    """The rig that a release goes on: as said, the usual one, or the only one.
+
+    Raises MetrographError when a card is missing.
+    """
     load_card(book, Release, release)
-    rig = rig or _only_rig(book)
+    rig = rig or (usual if usual in book.card_names("rigs") else None) or _only_rig(book)
     load_card(book, Rig, rig)
     return rig
 

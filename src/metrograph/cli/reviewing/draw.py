@@ -46,7 +46,9 @@ OutputOption = Annotated[
 WidthOption = Annotated[
     int, typer.Option("--width", metavar="PIXELS", min=400, max=4000, help="1280 for a screen, 600 for a column.")
 ]
-DarkOption = Annotated[bool, typer.Option("--dark", help="Light on dark.")]
+DarkOption = Annotated[
+    bool | None, typer.Option("--dark/--light", help="Light on dark, or dark on light; else as your settings say.")
+]
 EachRunOption = Annotated[bool, typer.Option("--runs", help="A lane for every run.")]
 
 
@@ -64,7 +66,7 @@ def lanes(
     each_run: EachRunOption = False,
     line_up: LineUpOption = None,
     width: WidthOption = WIDE,
-    dark: DarkOption = False,
+    dark: DarkOption = None,
     show_personal: PersonalOption = False,
     logbook: LogbookOption = None,
 ) -> None:
@@ -83,6 +85,11 @@ def lanes(
     _draw_compared(environment, "lanes", compared, comparison, laid, _Form(output, width, dark, show_personal), logbook)
 
 
+def is_dark(environment: Environment, said: bool | None) -> bool:
+    """Whether a figure is light on dark: as it was said, or as the person has set it."""
+    return environment.personal().theme == "dark" if said is None else said
+
+
 def _check(output: Path | None) -> None:
     """Raises MetrographError when no figure can be drawn into such a file, before anything else is done."""
     from metrograph.present.charts.registry import ending_of
@@ -96,7 +103,7 @@ class _Form(msgspec.Struct, frozen=True):
 
     output: Path | None
     width: int
-    dark: bool
+    dark: bool | None
     show_personal: bool
 
 
@@ -125,7 +132,7 @@ _SIDE_BY_SIDE = (
         " the first where several are named after it: above the line where it has got as far sooner, below it later.",
         (
             "metrograph draw lead larkmoor-8.0-heron larkmoor-9.0-beta-heron -o lead.svg",
-            "metrograph draw lead larkmoor-7.0-heron larkmoor-8.0-heron larkmoor-9.0-beta-heron -o lead.png",
+            "metrograph draw lead larkmoor-8.0-heron larkmoor-9.0-heron -o lead.png --dark",
         ),
     ),
     _SideBySide(
@@ -158,7 +165,7 @@ def _add(row: _SideBySide) -> Callable[..., None]:
         names: TwoOrMore,
         output: OutputOption = None,
         width: WidthOption = WIDE,
-        dark: DarkOption = False,
+        dark: DarkOption = None,
         show_personal: PersonalOption = False,
         logbook: LogbookOption = None,
     ) -> None:
@@ -190,7 +197,7 @@ def trend(
     state: StateOption = None,
     output: OutputOption = None,
     width: WidthOption = WIDE,
-    dark: DarkOption = False,
+    dark: DarkOption = None,
     logbook: LogbookOption = None,
 ) -> None:
     """Draw a figure along the releases of each line.
@@ -206,7 +213,13 @@ def trend(
     runs, along = trends_of(environment, logbook, figure, names, state)
     called = below_lines(runs.named(along))
     title = f"{along[0].words}, release by release" if along else figure
-    paper = Paper(title[0].upper() + title[1:], tuple(of_trends(called))[:2], CHARTS["trend"].caption, width, dark)
+    paper = Paper(
+        title[0].upper() + title[1:],
+        tuple(of_trends(called))[:2],
+        CHARTS["trend"].caption,
+        width,
+        is_dark(environment, dark),
+    )
     _draw(environment, "trend", called, paper, output)
 
 
@@ -226,7 +239,7 @@ def _draw_compared(
     _, human = compared.names
     shown = masked(environment, compared.runs, named(laid, human), form.show_personal)
     told = masked(environment, compared.runs, named(comparison, human), form.show_personal)
-    paper = paper_for(name, told, compared.title, form.width, form.dark)
+    paper = paper_for(name, told, compared.title, form.width, is_dark(environment, form.dark))
     _draw(environment, name, with_folder(shown, book.path if book else None), paper, form.output)
 
 

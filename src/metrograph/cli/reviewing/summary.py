@@ -52,9 +52,8 @@ def summary(
     common = compared.names[0]
     answers = [(before, after, _in_full(answer(comparison, *ends), ends[1], common)) for (before, after), ends in pairs]
     if json:
-        environment.show_json(
-            {"answers": [{"from": one, "to": other, "sentences": told} for one, other, told in answers]}
-        )
+        every = [{"from": one, "to": other, "sentences": told} for one, other, told in answers]
+        environment.show_json({"sentences": answers[-1][2], "answers": every})  # those of the latest first
         return
     environment.say("\n\n".join(" ".join(told) for _, _, told in answers))
 

@@ -50,7 +50,7 @@ def trend(
     environment = environment_of(ctx)
     runs, along = trends_of(environment, logbook, figure, names, state)
     if json:
-        environment.show_json(along)
+        environment.show_json(along, "trends")
     else:
         called = runs.named(along)
         environment.show(opened(trends_report(below_lines(called)), "of_trends", called))

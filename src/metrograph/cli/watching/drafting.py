@@ -107,7 +107,7 @@ def open_drafting(
     pictures: bool = True,
 ) -> Drafting:
     """The draft of a recording; raises MetrographError when a card is missing or the captions cannot be read."""
-    rig = rig_for(book, release, rig)
+    rig = rig_for(book, release, rig, environment.personal().rig)
     said = [] if captions is None else _captions(environment.folder / captions)
     header = Header(release, rig, _begun(environment, begun, source, length), _lines(source.name, scan_key(source)))
     taken = [run for run in book.run_names(release) if book.header(run).other("source") == source.name]
@@ -126,7 +126,7 @@ def live_drafting(
     environment: Environment, book: Logbook, release: str, rig: str | None, source: str, pictures: bool
 ) -> tuple[Drafting, Path]:
     """The draft of what is watched from now on, and where its pages are kept."""
-    rig = rig_for(book, release, rig)
+    rig = rig_for(book, release, rig, environment.personal().rig)
     begun = environment.present().wall
     key = hashlib.sha256(f"{source}\0{begun.isoformat()}".encode()).hexdigest()[:16]
     header = Header(release, rig, begun.replace(microsecond=0), _lines(source, key))

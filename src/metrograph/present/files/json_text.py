@@ -12,6 +12,19 @@ import msgspec
 _UNSAFE = re.compile("[\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069]")
 
 
+SHAPE = 1
+"""The version of the shape of what is printed: it grows by one when a key changes its meaning, or goes."""
+
+
+def document(record: object, ascii_only: bool = False) -> str:
+    """A JSON object that says the version of its shape first; a record that is no object has no keys to be told by."""
+    text = to_json(record, ascii_only)
+    inside = text.removeprefix("{").lstrip("\n")
+    if inside == text:
+        raise TypeError(f"{type(record).__name__} is no object")
+    return f'{{\n  "shape": {SHAPE}' + (",\n" if inside.strip() != "}" else "\n") + inside
+
+
 def to_json(record: object, ascii_only: bool = False) -> str:
     """One JSON document that ends with a line break; control characters are escaped, everything else is UTF-8.
 

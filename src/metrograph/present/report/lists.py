@@ -128,6 +128,13 @@ _SEEN_COLUMNS = (
 )
 
 
+def settings_report(settings: Sequence[tuple[str, str | None, str]]) -> m.Report:
+    """Settings, each with its value and where that comes from."""
+    columns = (m.Column("setting"), m.Column("value", gives=True), m.Column("from", gives=True))
+    rows = tuple(m.Row(m.texts(name, value or m.NOTHING, origin)) for name, value, origin in settings)
+    return m.Report(parts=m.section("", m.Table(columns, rows)))
+
+
 def seen_report(seen: Seen) -> m.Report:
     """Answer and table of what was seen."""
     rows = tuple(map(_seen_row, seen.spans))
