@@ -183,9 +183,7 @@ def _type_and_kill(folder: Path, turn: int, after: float) -> list[str]:
     seen += _drain(child, rest=0.2)
     child.close(force=True)
     return [
-        f"r{turn}-{number}"
-        for number in range(count)
-        if re.search(rf"on the disk: [0-9:]+ note r{turn}-{number}\b", seen)
+        f"r{turn}-{number}" for number in range(count) if re.search(rf"saved: [0-9:]+ note r{turn}-{number}\b", seen)
     ]
 
 

@@ -65,7 +65,7 @@ class InATerminal(LogbookCase):
         child.expect("NOT ON THE DISK YET")
         self.assertNotIn("kept in mind", self.log())
         resource.prlimit(child.pid, resource.RLIMIT_FSIZE, (resource.RLIM_INFINITY, resource.RLIM_INFINITY))
-        child.expect("on the disk now")
+        child.expect("saved now")
         self.assertEqual(self.log().count("note kept in mind\n"), 1)
         resource.prlimit(child.pid, resource.RLIMIT_FSIZE, (full, resource.RLIM_INFINITY))
         child.send("note lost otherwise\r")

@@ -36,6 +36,10 @@ class Completing(unittest.TestCase):
     def made(self, line: str, *likely: str) -> list[str]:
         return [line[: each.start] + each.text for each in complete(line, VOCABULARY, likely)]
 
+    def test_what_was_only_ever_typed_is_no_choice(self) -> None:
+        self.assertEqual(self.made("choose "), ["choose language = "])
+        self.assertIn("enter host name", self.made("enter "))
+
     def test_every_place_of_a_line(self) -> None:
         cases = {
             "scr": "screen ",

@@ -43,6 +43,36 @@ class Alone(AppCase):
             self.assertIn("Nothing was written", self.shown("message"))
 
     @driven
+    async def test_a_line_that_is_not_at_its_end_is_answered_with_how_it_may_go_on(self) -> None:
+        async with self.recorder():
+            for typed, said in (
+                ("cho", "choose …"), ("choose", "such as  choose swap = file | was none"),
+                ("choose swap", "such as  choose swap = file | was none"), ("<f7>", "phase, screen, keep"),
+            ):  # fmt: skip
+                await self.type("<escape>", typed)
+                self.assertIn(said, self.shown("offer"))
+
+    @driven
+    async def test_help_is_there_and_goes_and_a_question_mark_in_a_text_is_one(self) -> None:
+        async with self.recorder() as pilot:
+            for way in ("<f1>", "?"):
+                await self.type(way)
+                self.assertEqual(len(self.app.screen_stack), 2)
+                await self.type("<f3>")  # which writes nothing here
+                await self.type("<escape>")
+                await pilot.pause()
+                self.assertEqual((len(self.app.screen_stack), self.app.line.value), (1, ""))
+            await self.type("screen Where?")
+            self.assertEqual((len(self.app.screen_stack), self.app.line.value), (1, "screen Where?"))
+        self.assertEqual(self.cues(), "")
+
+    @driven
+    async def test_an_end_says_what_the_record_lacks(self) -> None:
+        async with self.recorder():
+            await self.type("screen Disk", "<enter>", "end", "<enter>")
+            self.assertRegex(self.shown("message"), "saved: 0:00 end done; still lacking: .*desktop was never reached")
+
+    @driven
     async def test_a_secret_leaves_the_screen_and_never_reaches_the_disk(self) -> None:
         async with self.recorder():
             await self.type("enter password = hunter2", "<enter>")
@@ -82,12 +112,12 @@ class Alone(AppCase):
         async with self.recorder() as pilot:
             with self.full_disk():
                 await self.type("screen Disk", "<enter>")
-                self.assertIn("NOT ON THE DISK YET", self.shown("message"))
+                self.assertIn("NOT SAVED YET", self.shown("message"))
                 self.assertIn("!screen Disk", self.shown("cues").replace(" ", "", 1).replace("! ", "!"))
                 await self.type("<ctrl+q>")
                 self.assertIn("once more leaves and prints what is missing", self.shown("message"))
             await pilot.pause(0.6)
-            self.assertIn("on the disk now: 1 cue", self.shown("message"))
+            self.assertIn("saved now: 1 cue", self.shown("message"))
         self.assertEqual(self.cues(), "0:00 screen Disk\n")
 
     @driven
@@ -136,8 +166,9 @@ class Alone(AppCase):
             await self.type("<f3>")
             self.seconds = 3725
             await self.type("<f3>")
-            clocks = [self.app.query_one(f"#clock-{place}", Digits).value for place in range(4)]
-            self.assertEqual(clocks, ["1:02:05", "1:02:05", "1:05", "1:01:00"])
+            self.assertEqual(self.app.query_one("#clock", Digits).value, "1:02:05")
+            small = [line.split() for line in self.shown("small").split("\n")]
+            self.assertEqual(small, [["this", "screen", "1:02:05"], ["hands-on", "1:05"], ["waiting", "1:01:00"]])
 
     @driven
     async def test_a_title_without_end_is_shown_in_short_everywhere(self) -> None:

@@ -5,8 +5,10 @@ from unittest import mock
 from metrograph.errors import MetrographError, NotWritableError
 from metrograph.log.cues import Cue
 from metrograph.log.writer import format_cue
+from metrograph.plan.loading import load_plan
 from metrograph.plan.prediction import Offer
 from metrograph.store.local.logbook import Logbook
+from metrograph.store.reading import LogReader
 from tests.recorder.case import RecorderCase
 
 
@@ -38,6 +40,17 @@ class Sessions(RecorderCase):
         self.assertTrue(self.session.write([third]))
         self.assertEqual(self.cues(), "".join(map(format_cue, (first, second, third))))
         self.assertEqual((self.session.unwritten, self.session.trouble), ([], ""))
+
+    def test_the_plan_is_of_runs_on_the_same_rig_that_came_to_their_end(self) -> None:
+        head = "metrograph 1\nrelease: larkmoor-7.0-heron\nrig: {}\nbegun: 2026-01-0{}T10:00:00Z\n\n"
+        for number, rig, end in ((1, "bench-vm", "done"), (2, "bench-vm", "abandoned"), (3, "loan-laptop", "done")):
+            log = head.format(rig, number) + f"0:00 screen On {number}\n1:00 end {end}\n"
+            self.book.log(f"larkmoor-7.0-heron-{number}").write_text(log)
+        reader = LogReader(self.book)
+        for rig, titles in (("bench-vm", ["On 1"]), ("loan-laptop", ["On 3"])):
+            plan = load_plan(reader, self.book, "larkmoor-7.0-heron", self.run_name, rig)
+            assert plan is not None
+            self.assertEqual([step.screen.title for step in plan.steps], titles)
 
     def test_a_folder_that_goes_away_and_comes_back(self) -> None:
         away = self.book.path.with_name("away")

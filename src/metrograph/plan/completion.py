@@ -165,6 +165,9 @@ def _complete_setting(
     is_choice = verb.word not in {"reading", "fact"}
     if not equals:
         names = vocabulary.of("=") if is_choice else vocabulary.of(verb.word, "")
+        if verb.word in {"keep", "choose"}:  # what was only ever typed, such as a password, is no choice
+            picked = {*vocabulary.of("keep", ""), *vocabulary.of("choose", "")}
+            names = [name for name in names if name in picked or name not in vocabulary.of("enter", "")]
         # A typed answer is noted by its key alone as often as with its value.
         sign = "" if verb.shape is Shape.MAYBE_SETTING else " = "
         keys = (encode(name) + sign for name in names)

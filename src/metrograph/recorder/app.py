@@ -8,6 +8,8 @@ from rich.text import Text
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import Horizontal, Vertical, VerticalScroll
+from textual.events import Key
+from textual.screen import ModalScreen
 from textual.widgets import Digits, Input, Static
 
 from metrograph.errors import MetrographError
@@ -21,7 +23,22 @@ from metrograph.recorder.session import Session
 
 _BEAT = 0.25  # seconds between looks at the log, which somebody else may write to
 _BARS = 10  # seconds between drawings of the bars, which hardly move meanwhile
-_CLOCKS = 4
+_LARGE = 30  # columns of the large clock
+
+
+class Help(ModalScreen[None]):
+    """What the keys do and how cues are written, over everything else until a key is pressed."""
+
+    def compose(self) -> ComposeResult:
+        """The text, which may be longer than the window."""
+        with VerticalScroll(id="help"):
+            yield Static(panels.help_text())
+
+    def on_key(self, event: Key) -> None:
+        """Scrolls, or goes back."""
+        if event.key not in {"up", "down", "pageup", "pagedown", "home", "end"}:
+            event.stop()
+            self.dismiss()
 
 
 class Recorder(QuietApp):
@@ -29,6 +46,7 @@ class Recorder(QuietApp):
 
     CSS_PATH = "recorder.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("f1", "help", priority=True),
         Binding("f2,ctrl+n", "next", priority=True),
         Binding("f3,ctrl+t", "wait", priority=True),
         Binding("f4,ctrl+p", "pause", priority=True),
@@ -52,17 +70,16 @@ class Recorder(QuietApp):
         self.deviations = session.settled.deviations
         self.leaving = False
         self.second = -1  # the last that was shown
-        self.lengths = [0] * _CLOCKS  # of the clocks' texts, by which they share the window's width
         self.shown: dict[str, Text] = {}
 
     def compose(self) -> ComposeResult:
         """The panels from top to bottom."""
         yield Static(id="title")
         with Horizontal(id="clocks"):
-            for place in range(_CLOCKS):
-                with Vertical(classes="clock"):
-                    yield Static(id=f"label-{place}", classes="label")
-                    yield Digits(id=f"clock-{place}")
+            with Vertical(id="large"):
+                yield Static(id="label")
+                yield Digits(id="clock")
+            yield Static(id="small")
         yield Static(id="front")
         yield Static(id="bars")
         with Horizontal(id="middle"):
@@ -77,6 +94,7 @@ class Recorder(QuietApp):
 
     def on_mount(self) -> None:
         """Shows the run and starts the clocks."""
+        self.set_class(panels.HUES.get() is panels.LIGHT, "light")
         self.line.cursor_blink = False
         self.line.focus()
         self._show_run()
@@ -96,6 +114,9 @@ class Recorder(QuietApp):
     def on_input_changed(self) -> None:
         """Says at every key what the line would write, or what is wrong with it."""
         self.leaving = False
+        if self.line.value == "?":
+            self._set_line("")
+            self.action_help()
         self._show_line()
 
     def on_input_submitted(self) -> None:
@@ -112,6 +133,11 @@ class Recorder(QuietApp):
             self._say(typed.wrong, "wrong")
         else:
             self._show_line(refused=True)
+
+    def action_help(self) -> None:
+        """Shows the keys and the verbs."""
+        if not isinstance(self.screen, Help):
+            self.push_screen(Help())
 
     def action_complete(self) -> None:
         """Takes the chosen completion; on an empty line, the words of what is offered, to be changed."""
@@ -138,8 +164,15 @@ class Recorder(QuietApp):
         before = self.line.value[: self.line.cursor_position]
         return self.session.completions(before), self.marked[1] if self.marked[0] == before else 0
 
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """Under the help no key writes anything; Escape takes it away."""
+        return action == "clear" if isinstance(self.screen, Help) else super().check_action(action, parameters)
+
     def action_clear(self) -> None:
-        """Empties the line."""
+        """Empties the line, or takes the help away."""
+        if isinstance(self.screen, Help):
+            self.pop_screen()
+            return
         self._set_line("")
 
     def action_moment(self) -> None:
@@ -194,7 +227,7 @@ class Recorder(QuietApp):
         if self.session.unwritten and not self.leaving:
             self.leaving = True
             count = counted(len(self.session.unwritten), "cue")
-            self._say(f"{count} not on the disk yet; once more leaves and prints what is missing", "wrong")
+            self._say(f"{count} not saved yet; once more leaves and prints what is missing", "wrong")
         else:
             self.exit()
 
@@ -241,7 +274,9 @@ class Recorder(QuietApp):
         if new:
             self._say(f"off the plan: {' '.join(map(deviation, new))}", "off")
         elif cues:
-            self._say(panels.acknowledgement(cues), "done")
+            lacks = self.session.lacks() if cues[-1].verb == "end" else []
+            more = f"; still lacking: {'; '.join(lacks)}" if lacks else ""
+            self._say(panels.acknowledgement(cues) + more, "done")
 
     def _retry(self) -> None:
         """Tries again to write what the disk did not take."""
@@ -255,7 +290,7 @@ class Recorder(QuietApp):
             return
         if written:
             self._show_run()
-            self._say(f"on the disk now: {counted(waiting, 'cue')} that had to wait", "done")
+            self._say(f"saved now: {counted(waiting, 'cue')} that had to wait", "done")
 
     # -- showing -------------------------------------------------------------------------------------------------------
 
@@ -274,6 +309,8 @@ class Recorder(QuietApp):
 
     def _show_run(self) -> None:
         """Everything that a new cue changes."""
+        if not self.query("#middle"):
+            return  # it is under the help
         half = self.size.width // 2
         rows = max(self.query_one("#middle").size.height, 1)
         self._put("plan", panels.plan(self.session, half - 3, rows))
@@ -284,20 +321,18 @@ class Recorder(QuietApp):
         self._show_line()
         if self.session.unwritten:
             waiting = counted(len(self.session.unwritten), "cue")
-            self._say(f"NOT ON THE DISK YET: {waiting}. {self.session.trouble}; tried again until it works", "wrong")
+            self._say(f"NOT SAVED YET: {waiting}. {self.session.trouble}; tried again until it works", "wrong")
 
     def _show_clocks(self) -> None:
         """Everything that a second changes; after an hour of silence, also what is likely."""
         self.offer = self.session.offer()
         status, columns = self.session.status(), self.size.width - 2
-        for place, (name, value) in enumerate(panels.clocks(status, columns)):
-            self._put(f"label-{place}", Text(name))
-            clock = self.query_one(f"#clock-{place}", Digits)
-            if clock.value != value:
-                clock.update(value)
-            if clock.parent is not None and len(clock.value) != self.lengths[place]:
-                self.lengths[place] = len(clock.value)
-                clock.parent.styles.width = f"{len(value)}fr"
+        name, value = panels.clock(status)
+        self._put("label", Text(name))
+        clock = self.query_one("#clock", Digits)
+        if clock.value != value:
+            clock.update(value)
+        self._put("small", panels.small_clocks(status, columns - _LARGE))
         self.set_class(status.now == "machine", "machine")
         self.set_class(status.now == "paused", "paused")
         self._put("title", panels.title(status, columns))

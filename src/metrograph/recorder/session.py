@@ -13,13 +13,15 @@ from metrograph.log.faults import Unreadable
 from metrograph.log.line import parse_line
 from metrograph.log.quantities.times import LEADING_TIME
 from metrograph.log.reader import read_log
+from metrograph.log.verbs import VERBS
 from metrograph.log.writer import format_line
 from metrograph.plan.completion import Completion, Vocabulary, complete, vocabulary_of
 from metrograph.plan.loading import load_plan
-from metrograph.plan.plan import Plan, Step, cues_of, matches, steps_ahead
+from metrograph.plan.plan import Plan, Step, cues_of, matches, steps_ahead, still_to_do
 from metrograph.plan.prediction import Offer, predict
 from metrograph.plan.status import Status
 from metrograph.plan.status import status as status_of
+from metrograph.present.wording.runs import lacking
 from metrograph.privacy.gate import SecretError, check
 from metrograph.run.folding.fold import fold
 from metrograph.run.records import Run
@@ -67,7 +69,7 @@ class Session:
         self.faults: tuple[Fault, ...] = ()  # what in the log cannot be read
         book.check_writable(run)  # or says why not
         self.log = self.reader.log(run)
-        self.plan: Plan | None = load_plan(self.reader, book, self.log.header.other("like"), run)
+        self.plan: Plan | None = load_plan(self.reader, book, self.log.header.other("like"), run, self.log.header.rig)
         self.earlier = self._earlier()
         self.refresh()
 
@@ -114,6 +116,10 @@ class Session:
         """The plan's next screen."""
         return self.ahead[0] if self.ahead else None
 
+    def lacks(self) -> list[str]:
+        """What the record would still need to be compared, in sentences."""
+        return lacking(self.run, *still_to_do(self.run, self.reader.settings.checklist, self.plan))
+
     # -- what is typed -------------------------------------------------------------------------------------------------
 
     def read(self, line: str) -> Typed:
@@ -132,6 +138,15 @@ class Session:
             return Typed(None, at, wrong.message, wrong.expected)
         except MetrographError as wrong:
             return Typed(None, at, str(wrong))
+
+    def template(self, line: str) -> str:
+        """How a line could go on that cannot be read yet, as a word is still missing; empty where one is wrong."""
+        words = LEADING_TIME.sub("", line).lstrip()
+        verb, blank, _ = words.partition(" ")
+        if verb in VERBS:
+            return f"such as  {VERBS[verb].example}"
+        begun = [each for each in VERBS if each.startswith(verb)] if not blank else []
+        return f"{', '.join(begun[:8])} …" if begun else ""
 
     def completions(self, line: str) -> tuple[Completion, ...]:
         """The ways to go on after what was typed."""

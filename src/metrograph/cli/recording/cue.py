@@ -69,7 +69,7 @@ def _tell_deviations(environment: Environment, book: Logbook, name: str, before:
     from metrograph.store.reading import LogReader
 
     reader = LogReader(book)
-    plan = load_plan(reader, book, before.header.other("like"), name)
+    plan = load_plan(reader, book, before.header.other("like"), name, before.header.rig)
     if plan is not None:
         after = msgspec.structs.replace(before, cues=(*before.cues, *cues))
         runs = (fold(log, name, reader.lexicon) for log in (before, after))

@@ -13,9 +13,8 @@ from metrograph.log.cues import Cue
 from metrograph.log.quantities.times import format_time, show_duration
 from metrograph.plan.loading import load_plan
 from metrograph.plan.plan import still_to_do
-from metrograph.present.wording.runs import lack
+from metrograph.present.wording.runs import lacking
 from metrograph.run.records import Run
-from metrograph.run.warnings import lacks
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.reading import LogReader
 from metrograph.store.selection import find_run
@@ -59,10 +58,8 @@ def end(
 
 def _tell_lacks(environment: Environment, reader: LogReader, book: Logbook, run: Run) -> None:
     """Says what the record would need to be compared."""
-    plan = load_plan(reader, book, run.like, run.run)
-    to_try, to_read = still_to_do(run, reader.settings.checklist, plan)
-    missing = list(map(lack, lacks(run))) + [f"the trial “{trial}” was not made" for trial in to_try]
-    missing += [f"“{reading}” was not read" for reading in to_read]
+    plan = load_plan(reader, book, run.like, run.run, run.rig)
+    missing = lacking(run, *still_to_do(run, reader.settings.checklist, plan))
     if missing:
         environment.say("Still lacking, and addable with “metrograph cue --run ... --at TIME”:")
     for sentence in missing:

@@ -48,7 +48,7 @@ def _planned(book: Logbook, name: str) -> Step:
     """The plan's next step; raises MetrographError when there is no plan or it is at its end."""
     reader = LogReader(book)
     run = reader.run(name)
-    plan = load_plan(reader, book, run.like, name)
+    plan = load_plan(reader, book, run.like, name, run.rig)
     if plan is None:
         raise MetrographError(f"{name} has no plan; “metrograph begin RELEASE --like RUN” gives it one")
     step = next_step(plan, run)

@@ -52,10 +52,11 @@ def record(
 
     \b
     Enter      on an empty line: the most likely thing, which is said beside it
+    F1 ?       help: the keys, and how cues are written
     F2 Ctrl+N  the plan's next screen, with the choices of last time
     F3 Ctrl+T  the machine works, or is done
     F4 Ctrl+P  pause, or resume
-    F5 Ctrl+Z  take the last cue back; its words come to the line
+    F5 Ctrl+Z  undo: take the last cue back; its words come to the line
     F6 Ctrl+B  an issue, at this moment
     F7 Ctrl+O  put this moment in front of the line, then type at leisure
     Ctrl+Q     leave; the run stays open
@@ -73,12 +74,14 @@ def record(
     else:
         name, _ = open_run(environment, book, release, rig, begun, like, way, reviewer)
     from metrograph.recorder.app import Recorder
+    from metrograph.recorder.panels import HUES, hues_of
     from metrograph.recorder.session import Session
 
     session = Session(book, name, environment.present)
     if watch is not None:
         session.watcher = _watcher(environment, session, watch)
         session.watcher.start()
+    HUES.set(hues_of(environment.personal().theme, environment.variables.get("COLORFGBG", "")))
     recorder = Recorder(session)
     recorder.run()
     if session.watcher is not None:

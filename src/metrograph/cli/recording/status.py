@@ -35,7 +35,7 @@ def status(
     folded = fold(log, name, reader.lexicon, until=now)
     environment.warn_of(reader.faults)
     last = max((cue.at for cue in log.cues), default=0)
-    plan = load_plan(reader, book, folded.like, name)
+    plan = load_plan(reader, book, folded.like, name, folded.rig)
     result = status_of(folded, last, now, plan, reader.settings.checklist)
     result = masked(environment, [folded], result, show_personal)
     if json:

@@ -38,6 +38,12 @@ def render_bars(lanes: Lanes, paper: Paper) -> list[str]:
     return [_bars(lane, scale, hues, paper) for lane in lanes.lanes]
 
 
+def render_below(lanes: Lanes, paper: Paper) -> list[str]:
+    """What stands below bars that are as wide as the paper: the phases of the first by name, and the minutes."""
+    scale, hues = _Scale(0, paper.width, lanes.length), colours(lanes.phases)
+    return [_phase_names(lanes.lanes[0], scale, hues, paper), _axis(scale, lanes, paper)[1]]
+
+
 def _scale(lanes: Lanes, paper: Paper) -> _Scale:
     """The scale that leaves room for names to the left of the bars, and for totals to their right."""
     names = max((width(lane.name) for lane in lanes.lanes), default=0)

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from metrograph.present.wording.noted import joined
 from metrograph.run.disk.layouts import LayoutDifference, Mismatch
-from metrograph.run.records import Choice
-from metrograph.run.warnings import Lack, Lacking
+from metrograph.run.records import Choice, Run
+from metrograph.run.warnings import Lack, Lacking, lacks
 
 NOW = {"person": "hands-on", "machine": "waiting", "paused": "paused, off the clock"}
 """Whose time it is at the moment."""
@@ -30,6 +32,12 @@ _MISMATCHES = {
     Mismatch.NOT_ENCRYPTED: "It was to be encrypted, and is not.",
     Mismatch.TABLE: "The partition table is {there}; {said} was said.",
 }
+
+
+def lacking(run: Run, to_try: Sequence[str], to_read: Sequence[str]) -> list[str]:
+    """What a record would still need to be compared: trials and readings that are wanted, and what it lacks itself."""
+    missing = [*map(lack, lacks(run)), *(f"the trial “{trial}” was not made" for trial in to_try)]
+    return missing + [f"“{reading}” was not read" for reading in to_read]
 
 
 def lack(lacking: Lacking) -> str:
