@@ -92,7 +92,7 @@ class Story(DemoCase):
         text = self.ok("compare", "--all", EIGHT, NINE)
         self.assertIn("so first updates differ for that alone (8.0: 4 to 11 days; 9.0 beta: 49 days).", text)
         self.assertIn("to updated: 17:44 later", text)
-        heron = self.json("trend", "updates")[0]
+        heron = self.json("trend", "updates")["trends"][0]
         self.assertEqual([point["median"][0] for point in heron["points"]], [41, 12, 412])
 
     def test_the_same_installer_with_a_lighter_desktop(self) -> None:

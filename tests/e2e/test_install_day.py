@@ -84,7 +84,7 @@ class InstallDay(LogbookCase):
         compared = set(re.findall(r"`(\w+)`", "".join(re.findall(r"^\| (`\w+`(?:, `\w+`)*) \|", table, re.MULTILINE))))
         self.ok("end")
         other = self.record("0:10", ("0:00", "screen Disk"))
-        self.assertEqual(set(self.json("compare", run, other)), compared)
+        self.assertEqual(set(self.json("compare", run, other)), compared | {"shape"})
 
     def test_live_cues_status_and_end(self) -> None:
         self.ok("begin", "larkmoor-8.0-heron", "--rig", "bench-vm", "--reviewer", "bench")
@@ -97,8 +97,8 @@ class InstallDay(LogbookCase):
         self.assertLess(found["clock"]["on_clock"][0], 30)
         self.ok("end", "abandoned")
         self.assertIn("choose groups = +office, -games\n", self.log())
-        self.assertEqual(self.json("runs")[0]["ended"], "abandoned")
-        self.assertEqual(self.json("lint"), {"faults": []})
+        self.assertEqual(self.json("runs")["runs"][0]["ended"], "abandoned")
+        self.assertEqual(self.json("lint"), {"shape": 1, "faults": []})
 
     def test_times_of_day_and_minutes_ago(self) -> None:
         self.ok("begin", "larkmoor-8.0-heron", "--begun", "2026-05-02T10:00:00Z")
@@ -156,7 +156,7 @@ class InstallDay(LogbookCase):
         self.ok("release", "new", "larkmoor-8.0-heron", "--update", "--image-size", "2.5 GiB")
         self.assertIn("2.5 GiB", self.ok("release", "show", "larkmoor-8.0-heron"))
         self.ok("rig", "new", "this-one", "--here", "--notes", "[kettle]")
-        self.assertEqual([card["id"] for card in self.json("rig", "list")], ["bench-vm", "this-one"])
+        self.assertEqual([card["id"] for card in self.json("rig", "list")["cards"]], ["bench-vm", "this-one"])
         self.assertIn("this-one\t", self.ok("rig", "list"))
 
 

@@ -85,7 +85,7 @@ class Watching(LogbookCase):
             "2026-11-14T10:00:00+00:00",
         )
         self.assertIn("drafts/larkmoor-8.0-heron-1.metro", said)
-        self.assertEqual(self.json("runs"), [], "a draft is in no comparison")
+        self.assertEqual(self.json("runs")["runs"], [], "a draft is in no comparison")
         self.assertIn("seen: shots/", self.draft())
         self.assertIn("5 cues proposed", said)
         self.ok("confirm", "--accept", "0.5")

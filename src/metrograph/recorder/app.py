@@ -8,8 +8,6 @@ from rich.text import Text
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import Horizontal, Vertical, VerticalScroll
-from textual.events import Key
-from textual.screen import ModalScreen
 from textual.widgets import Digits, Input, Static
 
 from metrograph.errors import MetrographError
@@ -18,27 +16,13 @@ from metrograph.plan.completion import Completion
 from metrograph.present.wording.changes import deviation
 from metrograph.present.wording.figures import counted
 from metrograph.recorder import panels
+from metrograph.recorder.help import Help
 from metrograph.recorder.quiet import QuietApp
 from metrograph.recorder.session import Session
 
 _BEAT = 0.25  # seconds between looks at the log, which somebody else may write to
 _BARS = 10  # seconds between drawings of the bars, which hardly move meanwhile
 _LARGE = 30  # columns of the large clock
-
-
-class Help(ModalScreen[None]):
-    """What the keys do and how cues are written, over everything else until a key is pressed."""
-
-    def compose(self) -> ComposeResult:
-        """The text, which may be longer than the window."""
-        with VerticalScroll(id="help"):
-            yield Static(panels.help_text())
-
-    def on_key(self, event: Key) -> None:
-        """Scrolls, or goes back."""
-        if event.key not in {"up", "down", "pageup", "pagedown", "home", "end"}:
-            event.stop()
-            self.dismiss()
 
 
 class Recorder(QuietApp):
@@ -185,8 +169,6 @@ class Recorder(QuietApp):
         now = panels.moment(self.session.now())
         self._set_line(f"{now} issue {self.line.value}")
 
-    # -- one key each --------------------------------------------------------------------------------------------------
-
     def action_next(self) -> None:
         """Writes the plan's next screen with the choices of last time."""
         if self.session.step is None:
@@ -250,8 +232,6 @@ class Recorder(QuietApp):
         else:
             self._did(lambda: self.session.accept(offer))
 
-    # -- writing -------------------------------------------------------------------------------------------------------
-
     def _write(self, cues: list[Cue]) -> bool:
         """Writes cues and says so; whether the log took them or they are kept."""
         return self._did(lambda: (self.session.write(cues), cues)[1])
@@ -291,8 +271,6 @@ class Recorder(QuietApp):
         if written:
             self._show_run()
             self._say(f"saved now: {counted(waiting, 'cue')} that had to wait", "done")
-
-    # -- showing -------------------------------------------------------------------------------------------------------
 
     def _beat(self) -> None:
         if not self.query("#keys"):

@@ -12,7 +12,6 @@ from rich.text import Text
 from metrograph.log.cues import Cue
 from metrograph.log.quantities.ranges import ZERO, Range, exactly, total
 from metrograph.log.quantities.times import format_time, show_duration, show_moment
-from metrograph.log.verbs import VERBS
 from metrograph.log.writer import format_line, format_words
 from metrograph.plan.completion import Completion
 from metrograph.plan.plan import Step
@@ -279,30 +278,3 @@ def keys(status: Status) -> Text:
         text.append(key, style="bold").append(f" {word} ", style=HUES.get().soft)
     text.rstrip()
     return text
-
-
-KEYS = (
-    ("Enter", "writes what the line says; on an empty line, what is offered"),
-    ("Tab, ↑ ↓", "completes; goes to another way to go on"),
-    ("F2 ^N", "the plan's next screen, with the choices of last time"),
-    ("F3 ^T", "the machine works, or is done"),
-    ("F4 ^P", "pause, or resume"),
-    ("F5 ^Z", "undo: takes the last cue back; its words come to the line"),
-    ("F6 ^B", "an issue, at this moment"),
-    ("F7 ^O", "puts this moment in front of the line, then type at leisure"),
-    ("PgUp PgDn", "turns the log's pages"),
-    ("Esc", "empties the line"),
-    ("^Q", "leaves; the run stays open"),
-)
-"""What every key does, for those who ask."""
-
-
-def help_text() -> Text:
-    """The keys, and for every verb a cue that is written with it."""
-    text = Text("Keys\n", style="bold")
-    for key, what in KEYS:
-        text.append(f"  {key:<10}", style="bold").append(f"{what}\n", style="not bold")
-    text.append("\nCues, such as\n", style="bold")
-    for verb in VERBS.values():
-        text.append(f"  {verb.example}\n", style="not bold")
-    return text.append("\nAny key goes back.", style="not bold")
