@@ -10,6 +10,7 @@ from xml.etree import ElementTree as ET
 
 from matplotlib.text import Text
 
+from metrograph.compare.kinship import Kinship, kinship
 from metrograph.compare.records import Side, What
 from metrograph.errors import MetrographError
 from metrograph.ledgers.comparison import compare
@@ -22,6 +23,7 @@ from metrograph.present.charts.layouts.strip import StopMark, lay_strip
 from metrograph.present.charts.layouts.timetable import lay_timetable
 from metrograph.present.charts.paper import NARROW, PHONE, WIDE, Paper
 from metrograph.present.charts.registry import CHARTS
+from metrograph.run.route import route_of
 from metrograph.run.rulings import NO_RULINGS
 from tests.helpers import demo_side, run_of
 
@@ -79,13 +81,18 @@ def trends(sides: Sequence[Side]) -> list[Trend]:
     ]
 
 
+def kin(sides: Sequence[Side]) -> Kinship:
+    return kinship({side.name: [route_of(run) for run in side.runs] for side in sides})
+
+
 def laid(sides: Sequence[Side], leave: str = "") -> dict[str, Any]:
     """What each chart is drawn from. leave: the one that is left out."""
     comparison = compare(sides)
     found = {}
     for name, chart in CHARTS.items():
         with suppress(MetrographError):  # without a moment in common there is no lead
-            found[name] = trends(sides) if chart.lay_out is None else chart.lay_out(sides, comparison, NO_RULINGS)
+            made = {"trend": trends, "kinship": kin}.get(name)
+            found[name] = made(sides) if made else chart.lay_out and chart.lay_out(sides, comparison, NO_RULINGS)
     return {name: result for name, result in found.items() if name != leave}
 
 
@@ -137,7 +144,7 @@ class Files(unittest.TestCase):
             draw = CHARTS[name].draw
             for ending, beginning in {"svg": b"<?xml", "png": b"\x89PNG", "pdf": b"%PDF"}.items():
                 self.assertTrue(draw(result, Paper("Heron"), ending).startswith(beginning), (name, ending))
-        self.assertEqual(list(CHARTS), ["lanes", "strip", "lead", "timetable", "album", "trend"])
+        self.assertEqual(list(CHARTS), ["lanes", "strip", "lead", "timetable", "album", "kinship", "trend"])
 
     def test_svg_has_real_text_words_for_those_who_listen_and_is_the_same_each_time(self) -> None:
         for name, result in laid(self.SIDES).items():

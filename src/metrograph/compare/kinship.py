@@ -23,6 +23,7 @@ from metrograph.run.route import Route, ScreenKey
 from metrograph.run.rulings import NO_RULINGS, Rulings
 
 KIN = 0.75
+SAME_INSTALLER = 0.95  # kinship from which on two installers are called the same
 """From which kinship on installers are taken for one family."""
 
 _TOGETHER = 256  # routes that one is held against at once; bounds the memory

@@ -223,6 +223,36 @@ def trend(
     _draw(environment, "trend", called, paper, output)
 
 
+@app.command(
+    epilog=examples(
+        "metrograph draw kinship -o kinship.svg", "metrograph draw kinship larkmoor-8.0-heron osterby-2026.1 -o k.png"
+    )
+)
+def kinship(
+    ctx: typer.Context,
+    names: NamesArgument = None,
+    output: OutputOption = None,
+    width: WidthOption = WIDE,
+    dark: DarkOption = None,
+    logbook: LogbookOption = None,
+) -> None:
+    """Draw how alike installers are, as a matrix.
+
+    Kin stand beside each other, and a family has a bracket.
+    """
+    from metrograph.cli.reviewing.ledgers import Runs, kinship_of
+    from metrograph.present.charts.registry import CHARTS
+    from metrograph.present.wording.answers.ledgers import of_kinship
+
+    environment = environment_of(ctx)
+    _check(output)
+    runs = Runs(environment, logbook, names)
+    called = runs.named(kinship_of(runs))
+    caption = CHARTS["kinship"].caption
+    paper = Paper("Kinship of installers", tuple(of_kinship(called)), caption, width, is_dark(environment, dark))
+    _draw(environment, "kinship", called, paper, output)
+
+
 def _draw_compared(
     environment: Environment,
     name: str,

@@ -100,7 +100,8 @@ def _effort(runs: Runs) -> Any:
     return effort_ledger(runs.group)
 
 
-def _kinship(runs: Runs) -> Any:
+def kinship_of(runs: Runs) -> Any:
+    """How alike the installers of the releases are."""
     from metrograph.compare.kinship import kinship
 
     taken = {release: [route(run) for run in digests] for release, digests in runs.group.runs.items()}
@@ -189,7 +190,7 @@ _LEDGERS = (
         " stand beside each other, so that the same installer in another coat is found across editions and"
         " distributions.",
         "metrograph kinship larkmoor-8.0-heron larkmoor-8.0-wren --json",
-        _kinship,
+        kinship_of,
         _shown("report.kinship", "kinship_report"),
         opening="of_kinship",
     ),

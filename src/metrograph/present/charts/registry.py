@@ -12,6 +12,7 @@ from metrograph.compare.records import Side
 from metrograph.errors import MetrographError
 from metrograph.ledgers.comparison import Comparison
 from metrograph.present.charts.album import describe_album, draw_album
+from metrograph.present.charts.kinship import describe_kinship, draw_kinship
 from metrograph.present.charts.lanes import describe_lanes, draw_lanes
 from metrograph.present.charts.layouts.album import lay_album
 from metrograph.present.charts.layouts.board import lay_board
@@ -69,6 +70,10 @@ CHARTS = {
         Chart(
             "album", "Album", "Screens as they were seen; what differs from the release to the left is framed.",
             lay_album, draw_album, describe_album,
+        ),
+        Chart(
+            "kinship", "Kinship", "How alike installers are, time aside, from 0 to 1; kin stand beside each other.",
+            None, draw_kinship, describe_kinship,
         ),
         Chart(
             "trend", "Trend", "At the days on which releases came out; a dot is a run, a line the medians.",

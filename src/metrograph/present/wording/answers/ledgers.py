@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from itertools import pairwise
 from typing import Protocol
 
-from metrograph.compare.kinship import KIN, Kinship
+from metrograph.compare.kinship import KIN, SAME_INSTALLER, Kinship
 from metrograph.ledgers.checks import CheckLedger, CheckResult, CheckRow
 from metrograph.ledgers.claims import ClaimLedger, ClaimRow
 from metrograph.ledgers.effort import EffortLedger
@@ -24,7 +24,6 @@ from metrograph.present.wording.answers.words import are, few, listed
 from metrograph.present.wording.figures import SAME, counted, show_spread, told_difference
 
 _FIRST_SEEN = "first seen"
-_SAME_INSTALLER = 0.95  # kinship from which on two installers are called the same
 
 
 class _ByRelease(Protocol):
@@ -188,7 +187,7 @@ def of_kinship(kinship: Kinship) -> Iterator[str]:
         for column, other in enumerate(kinship.releases)
         if row < column
     }
-    same = [pair for pair, value in near.items() if value >= _SAME_INSTALLER]
+    same = [pair for pair, value in near.items() if value >= SAME_INSTALLER]
     groups: list[list[str]] = []
     for one, other in same:
         of = next((group for group in groups if one in group or other in group), None)
