@@ -36,6 +36,7 @@ class Answers(unittest.TestCase):
             "cured": (BASE + "4:00 issue a-b: It hangs\n", BASE, "Cured is “It hangs”."),
             "fails": (BASE + "4:00 check printer: pass\n", BASE + "4:00 check printer: fail\n", "The trial “printer” fails, in A it worked."),
             "works": (BASE + "4:00 check printer: fail\n", BASE + "4:00 check printer: pass\n", "The trial “printer” works, in A it failed."),
+            "followed less far": (BASE + "4:00 phase update\n8:00 ready\n", BASE, "Nothing that was noted differs between A and B."),
             "unsure": (BASE, BASE.replace("3:00 phase", "5:00 phase"), "B reaches the desktop 2:00 later than A, which may be chance."),
         }  # fmt: skip
         for name, (before, after, sentence) in cases.items():

@@ -7,7 +7,7 @@ from msgspec.structs import replace
 from metrograph.log.lexicon import load_lexicon
 from metrograph.sources.watch.reading.marks import Mark
 from metrograph.sources.watch.screens.figures import versions_on
-from metrograph.sources.watch.screens.page import Gap, Page, _cleaned
+from metrograph.sources.watch.screens.page import Gap, Page, cleaned
 from metrograph.sources.watch.screens.spans import Span, find_spans
 from metrograph.sources.watch.screens.words import button_of, language_of, tells_of_trouble, tells_of_waiting
 from tests.sources.watch.drawn import numbered, page
@@ -281,8 +281,8 @@ class WordsTest(unittest.TestCase):
 
     def test_marks_of_urgency_before_a_title_are_none_of_it_well_read_or_not(self) -> None:
         for read in ("[!!] Disk setup", "(!!] Disk setup", "[!] Disk setup", "Disk setup |"):
-            self.assertEqual(_cleaned(read), "Disk setup")
-        self.assertEqual(_cleaned("(*) Whole disk"), "(*) Whole disk")
+            self.assertEqual(cleaned(read), "Disk setup")
+        self.assertEqual(cleaned("(*) Whole disk"), "(*) Whole disk")
 
     def test_languages_are_told_by_their_small_words(self) -> None:
         self.assertEqual(language_of(["Wählen Sie, wie die Platte genutzt wird", "Sie ist nicht leer"]), "deu")

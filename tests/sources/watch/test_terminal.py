@@ -45,6 +45,17 @@ def _speak(listening: socket.socket, *parts: bytes) -> None:
             time.sleep(0.1)
 
 
+class FramesTest(unittest.TestCase):
+    def test_frames_in_the_other_set_of_letters_are_no_text(self) -> None:
+        drawn = (
+            "\x1b[2J\x1b[44m"
+            + f"{' ' * 80}\r\n" * 24
+            + "\x1b[5;3H\x1b[47;30m\x1b(0lqqqqqu\x1b(B Où aller ? \x1b(0tqqqqqk\x1b(B"
+        )
+        found = list(found_in_text([Output(0, drawn), Output(2000, "")], lambda _: True))
+        self.assertEqual([text.text for text in found[-1].page.said], ["Où aller ?"])
+
+
 class ScrollingTest(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
     @given(st.lists(st.sampled_from(_SENT), min_size=1, max_size=6))

@@ -33,7 +33,7 @@ def answer(comparison: Comparison, earlier: str, later: str) -> tuple[str, ...]:
     changes = [each for each in comparison.changes if (each.earlier, each.later) == pair]
     changes = changes or [each for each in comparison.since_baseline if (each.earlier, each.later) == pair]
     told = [
-        *_times([each for each in comparison.contrasts if (each.earlier, each.later) == pair], earlier, later),
+        *times(comparison, pair),
         *_worse(comparison, pair, changes),
         *_screens(changes, pair if across else None),
         *_questions(changes),
@@ -49,7 +49,15 @@ def answer(comparison: Comparison, earlier: str, later: str) -> tuple[str, ...]:
 
 def times(comparison: Comparison, pair: tuple[str, str]) -> Iterator[str]:
     """When the later of two releases is installed and updated, against the earlier."""
-    return _times([each for each in comparison.contrasts if (each.earlier, each.later) == pair], *pair)
+    figures = [comparison.figures[comparison.releases.index(name)] for name in pair]
+    # Where only one was followed until it was up to date, the other only stopped earlier, and was not quicker.
+    unlike = ("updated" in figures[0]) != ("updated" in figures[1])
+    contrasts = [
+        each
+        for each in comparison.contrasts
+        if (each.earlier, each.later) == pair and not (unlike and each.name == "on-clock")
+    ]
+    return _times(contrasts, *pair)
 
 
 def screens(comparison: Comparison, pair: tuple[str, str]) -> Iterator[str]:

@@ -234,7 +234,7 @@ def _gap(still: Still) -> Gap | None:
 def _text(grey: Grey, line: Line, reading: Reading) -> Text:
     top, bottom = max(line.top - _MARGIN, 0), min(line.bottom + _MARGIN, len(grey)) - 1
     ground = int(np.median(grey[[top, bottom], max(line.left - _MARGIN, 0) : line.right + _MARGIN]))
-    words = _cleaned(reading.text)
+    words = cleaned(reading.text)
     strokes = np.percentile(grey[line.top : line.bottom, line.left : line.right], 97 if line.light else 3)
     contrast = abs(int(strokes) - ground)
     return Text(
@@ -243,7 +243,7 @@ def _text(grey: Grey, line: Line, reading: Reading) -> Text:
     )  # fmt: skip
 
 
-def _cleaned(text: str) -> str:
+def cleaned(text: str) -> str:
     """Without what icons and frames beside a line are read as: single signs at its ends, marks in brackets."""
     text = re.sub(r"^(?:[\[({][!?. ]*[\])}]\s*)+", "", text)
     text = re.sub(r"^(?:[^\w¿¡\[(<“\"'%+-]+\s*)+", "", text)

@@ -11,7 +11,7 @@ import pyte
 
 from metrograph.sources.watch.inputs.terminal.recordings import Output
 from metrograph.sources.watch.reading.watching import Found, Going
-from metrograph.sources.watch.screens.page import Page, Text
+from metrograph.sources.watch.screens.page import Page, Text, cleaned
 from metrograph.sources.watch.screens.words import button_of
 
 _CALM = 450  # milliseconds that a screen has to stand, as with pictures
@@ -33,6 +33,8 @@ class Terminal:
     def __init__(self) -> None:
         self.screen = pyte.Screen(80, 24)
         self._stream = pyte.Stream(self.screen)
+        # Serial lines draw frames by switching to another set of letters, also where all else is UTF-8.
+        self._stream.use_utf8 = False
         self._waiting: list[str] = []
         self._letters = 0
 
@@ -114,7 +116,7 @@ def _texts(terminal: Terminal) -> list[Text]:
 def _pieces(text: str, column: int, row: int, shade: int, light: bool) -> Iterator[Text]:
     text = _FRAME.sub(lambda match: " " * len(match[0]), text)
     for match in re.finditer(rf"\S+(?: {{1,{_APART - 1}}}\S+)*", text):
-        words = match[0]
+        words = cleaned(match[0])
         left, top = (column + match.start()) * _WIDE, row * _TALL
         yield Text(
             left, top, left + len(words) * _WIDE, top + _TALL, words, 1.0, light, shade, _TALL, 255, button_of(words)
