@@ -25,7 +25,7 @@ from metrograph.log.reader import read_log_bytes
 RELEASE = "larkmoor-9.0-heron"
 FILM = resources.files("metrograph.demo").joinpath("recordings", f"{RELEASE}.mp4")
 SCANS, WATCHES = 60, 40
-_EVERY = 0.4  # seconds from one picture of a growing folder to the next
+_EVERY = 1.2  # seconds from one picture of a growing folder to the next
 _SHOWN = re.compile(r"^ *([0-9:]+)  [01]\.\d\d  (.+)$")
 
 

@@ -108,7 +108,8 @@ class Labels(unittest.TestCase):
         """The sheet and the boxes of all texts on it, in pixels."""
         found: list[Any] = []
 
-        def look(figure: Any, *_: str) -> bytes:
+        def look(sheet: Any, *_: str) -> bytes:
+            figure = sheet.figure
             figure.canvas.draw()
             renderer = figure.canvas.get_renderer()
             texts = [

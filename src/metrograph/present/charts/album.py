@@ -47,7 +47,7 @@ def draw_album(album: Album, paper: Paper, ending: str) -> bytes:
                 picture = read_picture(folder, cell)
                 _draw_cell(sheet, cell, picture, before, (left + column * (wide + _GAP), y, wide, tall))
                 before = picture if picture is not None else before
-        return save(sheet.figure, ending, paper.title, describe_album(album))
+        return save(sheet, ending, paper.title, describe_album(album))
 
 
 def describe_album(album: Album) -> str:

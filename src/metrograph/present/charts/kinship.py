@@ -24,7 +24,7 @@ def draw_kinship(kinship: Kinship, paper: Paper, ending: str) -> bytes:
     cell = _cell(len(kinship.releases), paper)
     with new_sheet(paper, _HEAD + cell * max(len(kinship.releases), 1) + _BELOW) as sheet:
         _Drawing(sheet, kinship, cell).draw()
-        return save(sheet.figure, ending, paper.title, describe_kinship(kinship))
+        return save(sheet, ending, paper.title, describe_kinship(kinship))
 
 
 def describe_kinship(kinship: Kinship) -> str:

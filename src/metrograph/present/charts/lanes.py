@@ -40,7 +40,7 @@ def draw_lanes(board: Board, paper: Paper, ending: str) -> bytes:
     height = sum(_height(group, paper) for group in board.groups) + _HEAD + _AXIS + 48 + key_room(paper)
     with new_sheet(paper, height) as sheet:
         _Drawing(sheet, board).draw()
-        return save(sheet.figure, ending, paper.title, describe_lanes(board))
+        return save(sheet, ending, paper.title, describe_lanes(board))
 
 
 def describe_lanes(board: Board) -> str:

@@ -25,7 +25,7 @@ def draw_lead(lead: Lead, paper: Paper, ending: str) -> bytes:
     lead, paper = readable(lead), readable(paper)
     with new_sheet(paper, (_SHORT if paper.narrow else _TALL) + 96) as sheet:
         _Drawing(sheet, lead).draw()
-        return save(sheet.figure, ending, paper.title, describe_lead(lead))
+        return save(sheet, ending, paper.title, describe_lead(lead))
 
 
 def describe_lead(lead: Lead) -> str:

@@ -21,7 +21,7 @@ _FREE = 26.0  # around the restart
 _TALLEST = 380.0  # pixels that the fullest column takes, where its titles leave it so
 _BETWEEN, _CLOSE = 0.6, 0.45  # of a column's width, to the next; on a narrow sheet
 _EDGE = 9.0  # the edge of a stop, in the colours of its phase
-_STUB = 0.42  # of the way to the next column
+_STUB, _PIECES = 0.42, 6  # of the way to the next column; pieces that a stub fades in
 _FEW, _MANY = 3, 6  # columns beside each other, on a narrow sheet and on a wide one
 _NAMED = 96.0  # pixels of a column from which all its stops are named
 _WORDS = {
@@ -38,7 +38,7 @@ def draw_strip(strip: Strip, paper: Paper, ending: str) -> bytes:
     below = max((_stack(column.stops[column.before :], scale) for column in strip.columns), default=0.0)
     with new_sheet(paper, _HEAD + above + 2 * _FREE + below + 84 + key_room(paper)) as sheet:
         _Drawing(sheet, strip, scale, sheet.top + _HEAD + above + _FREE).draw()
-        return save(sheet.figure, ending, paper.title, describe_strip(strip))
+        return save(sheet, ending, paper.title, describe_strip(strip))
 
 
 def describe_strip(strip: Strip) -> str:
@@ -177,10 +177,10 @@ class _Drawing:
         """What came or went: a band that fades away, with a word."""
         sheet = self.sheet
         edge = box[2] if forward else box[0]
-        step = (self.step - self.wide) * _STUB / 8 * (1 if forward else -1)
-        for piece in range(8 if fades else 0):
+        step = (self.step - self.wide) * _STUB / _PIECES * (1 if forward else -1)
+        for piece in range(_PIECES if fades else 0):
             ends = sorted((edge + piece * step, edge + (piece + 1) * step))
-            faded = pale(sheet.fill(hue), sheet.colours.paper, 0.72 + 0.28 * piece / 8)
+            faded = pale(sheet.fill(hue), sheet.colours.paper, 0.72 + 0.28 * piece / _PIECES)
             sheet.bar((ends[0], box[1], ends[1], box[3]), faded, zorder=1)
         ink = {"gone": sheet.colours.worse, "new": sheet.colours.better}.get(word, sheet.colours.ink)
         x, ha = (edge + 6, "left") if forward else (edge - 6, "right")

@@ -32,7 +32,7 @@ def draw_timetable(timetable: Timetable, paper: Paper, ending: str) -> bytes:
     rows = max(len(timetable.stops) + 1, 1)
     with new_sheet(paper, _HEAD + max(_ROW * rows, _LINE * (len(timetable.runs) + 1)) + _BELOW) as sheet:
         _Drawing(sheet, timetable).draw()
-        return save(sheet.figure, ending, paper.title, describe_timetable(timetable))
+        return save(sheet, ending, paper.title, describe_timetable(timetable))
 
 
 def describe_timetable(timetable: Timetable) -> str:

@@ -30,7 +30,7 @@ def draw_trend(trends: Sequence[Trend], paper: Paper, ending: str) -> bytes:
     trends, paper = readable(tuple(trends)), readable(paper)
     with new_sheet(paper, (_SHORT if paper.narrow else _TALL) + _BELOW) as sheet:
         _Drawing(sheet, trends).draw()
-        return save(sheet.figure, ending, paper.title, describe_trends(trends))
+        return save(sheet, ending, paper.title, describe_trends(trends))
 
 
 def describe_trends(trends: Sequence[Trend]) -> str:

@@ -86,7 +86,7 @@ def status_report(status: Status) -> m.Report:
     rows += [(label, ", ".join(names)) for label, names in wanted.items() if names]
     rows += [("silence", offer) for offer in _offer_pause(status)]
     state = f"ended: {status.ended}" if status.ended else NOW[status.now]
-    return m.Report(status.run, f" on {status.rig}, ", state, head=(m.Section("", (m.Labels(tuple(rows)),)),))
+    return m.Report(status.run, f" on {status.rig},", f" {state}", head=(m.Section("", (m.Labels(tuple(rows)),)),))
 
 
 def _clock_rows(status: Status) -> list[tuple[str, str]]:

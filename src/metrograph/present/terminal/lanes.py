@@ -166,8 +166,8 @@ def _axis(scale: _Scale, lanes: Lanes, paper: Paper) -> list[str]:
     line, labels, free = ["─"] * scale.columns, "", 0
     for moment in ticks(lanes, max(scale.columns // _TICK_ROOM, 1)):
         column, text = scale.column(moment + lanes.zero), show_moment(moment)
-        # A tick whose label would touch the one before has none, and no tick either.
-        if column >= free:
+        # A tick whose label would touch the one before, or leave the paper, has none, and no tick either.
+        if column >= free and scale.label + column + width(text) <= paper.width:
             line[column] = "┬"
             labels += " " * (column - len(labels)) + text
             free = column + width(text) + 1
