@@ -33,8 +33,7 @@ from metrograph.ledgers.digests.groups import Group
 from metrograph.ledgers.facts import facts_ledger
 from metrograph.present.charts.layouts.album import Album, with_folder
 from metrograph.present.charts.layouts.lanes import lay_lanes
-from metrograph.present.charts.paper import WIDE
-from metrograph.present.charts.registry import CHARTS
+from metrograph.present.charts.registry import CHARTS, draw_all
 from metrograph.present.markdown.writer import write as write_markdown
 from metrograph.present.page.writer import FORMS, DrawnChart
 from metrograph.present.page.writer import write as write_page
@@ -132,22 +131,18 @@ def chosen(sides: Sequence[Side], baseline: str) -> list[Side]:
 
 def _page(material: Material, title: str, data: Comparison, hidden: int) -> str:
     """The page. data: the comparison as a program takes it from there, with ids."""
+    drawings = [each for each in material.drawings if each.chart not in {"runs", "album"}]  # the page has its own
+    papers = [
+        (each, paper_for(each.chart, material.comparison, title, *form, bare=True))
+        for each in drawings
+        for form in FORMS
+    ]
+    drawn = iter(draw_all([(each.chart, each.laid, paper) for each, paper in papers]))
     pictures = {
-        drawing.chart: DrawnChart(
-            {form: _drawn(drawing, material.comparison, title, *form, bare=True) for form in FORMS},
-            CHARTS[drawing.chart].describe(drawing.laid),
-        )
-        for drawing in material.drawings
-        if drawing.chart not in {"runs", "album"}  # the page has its own
+        each.chart: DrawnChart({form: next(drawn) for form in FORMS}, CHARTS[each.chart].describe(each.laid))
+        for each in drawings
     }
     return write_page(comparison_report(material), pictures, data, hidden)
-
-
-def _drawn(
-    drawing: Drawing, comparison: Comparison, title: str, width: int = WIDE, dark: bool = False, bare: bool = False
-) -> bytes:
-    paper = paper_for(drawing.chart, comparison, title, width, dark, bare)
-    return CHARTS[drawing.chart].draw(drawing.laid, paper, "svg")
 
 
 def _markdown(material: Material, hidden: int, title: str, path: Path) -> str:
@@ -156,7 +151,8 @@ def _markdown(material: Material, hidden: int, title: str, path: Path) -> str:
     for drawing in material.drawings:
         if drawing.chart in CHARTS:
             beside = path.with_name(f"{path.stem}-{drawing.chart}.svg")
-            write_output(beside, _drawn(drawing, material.comparison, title))
+            paper = paper_for(drawing.chart, material.comparison, title)
+            write_output(beside, CHARTS[drawing.chart].draw(drawing.laid, paper, "svg"))
             files[drawing.chart] = quote(beside.name)
     foot = f"Personal values are masked in {hidden} places." if hidden else ""
     return write_markdown(comparison_report(material), files, foot)

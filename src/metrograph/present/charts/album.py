@@ -7,7 +7,6 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from scipy import ndimage
 
 from metrograph.present.charts.layouts.album import Album, AlbumCell
 from metrograph.present.charts.lettering import LABEL, SMALL, fitting
@@ -84,6 +83,8 @@ def _draw_cell(
 
 def differing(before: Any, now: Any) -> list[tuple[float, float, float, float]]:
     """Where two pictures (height x width x 3) differ: left, top, right, bottom, as shares of the picture."""
+    from scipy import ndimage  # half a second to load, and only for those who have pictures
+
     apart = np.abs(_small(before).astype(np.int16) - _small(now)) > _DIFFERS
     # What stands close together is one difference.
     groups, _ = ndimage.label(ndimage.binary_dilation(apart, iterations=3))
