@@ -40,7 +40,7 @@ class Story(DemoCase):
         phases = {screen["title"]: screen["phase"] for screen in shown["screens"]}
         self.assertEqual((phases["Your account"], phases["Package source"]), ("questions", "questions"))
         self.assertIn("swap: none (kept)", self.ok("show", f"{SEVEN}-1"))
-        self.assertIn("asked before copying starts\t100 %\t", self.ok("effort", SEVEN, EIGHT))
+        self.assertIn("of them before copying starts\t13–14\t13\n", self.ok("effort", SEVEN, EIGHT))
 
     def test_what_the_second_brought(self) -> None:
         text = self.ok("compare", "--all", SEVEN, EIGHT)

@@ -87,7 +87,8 @@ _ENTRIES = (
     _effort("wrong", "wrong guesses", lambda run: taking.guesses(run, right=False)),
     _effort("returns", "returns to a screen", taking.returns),
     _effort("calls", "calls back to the keyboard", lambda run: taking.calls_back(run.stretches)),
-    _effort("asked-first", "asked before copying starts", taking.asked_first, "more", Unit.PERCENT),
+    _effort("questions", "questions of the installer", taking.asked),
+    _effort("asked-first", "of them before copying starts", taking.asked_first, None, part_of="questions"),
     _effort("attempts", "attempts", lambda run: len(run.attempts)),
     _effort("issues", "issues", lambda run: len(run.issues)),
 )  # fmt: skip

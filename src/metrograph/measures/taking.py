@@ -68,13 +68,18 @@ def longest_leave(stretches: Sequence[Stretch]) -> Range:
     return Range(max(wait.low for wait in waits), max(highs) if len(highs) == len(waits) else None)
 
 
-def asked_first(run: Run) -> float | None:
-    """How many per cent of the installer's questions come before it copies; None where it asks nothing."""
-    passed = route_screens(run)
-    before, after = (
-        sum(len(screen.choices) for screen in passed if screen.phase == phase) for phase in (_BEFORE, _AFTER)
-    )
-    return round(100 * before / (before + after), 1) if before + after else None
+def asked(run: Run, phases: tuple[str, ...] = (_BEFORE, _AFTER)) -> int | None:
+    """How many questions the installer asks in some phases; None where it asks nothing at all."""
+    counts = dict.fromkeys((_BEFORE, _AFTER), 0)
+    for screen in route_screens(run):
+        if screen.phase in counts:
+            counts[screen.phase] += len(screen.choices)
+    return sum(counts[phase] for phase in phases) if any(counts.values()) else None
+
+
+def asked_first(run: Run) -> int | None:
+    """How many of the installer's questions come before it copies; None where it asks nothing."""
+    return asked(run, (_BEFORE,))
 
 
 def _turns(stretches: Sequence[Stretch]) -> Iterator[tuple[str, Range]]:

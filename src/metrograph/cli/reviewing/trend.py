@@ -43,7 +43,7 @@ def trend(
 
     A figure is a moment (first-question, installed, desktop, updated), a time (on-clock, hands-on, waiting, lost,
     longest-leave), a count (screens, decisions, kept, chosen, typed, right, wrong, returns, calls, attempts, issues,
-    asked-first), or anything that was read, such as memory or updates.
+    questions, asked-first), or anything that was read, such as memory or updates.
     """
     from metrograph.present.report.effort import trends_report
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from math import floor
+
 from metrograph.log.lexicon import Better, Unit
 from metrograph.log.quantities.ranges import Range, difference
 from metrograph.log.quantities.times import show_duration
@@ -98,6 +100,11 @@ def show_spread(value: Spread | None, name: str, spread: bool = False) -> str:
         return NOTHING
     unit = unit_of(name)
     shown = show_figure(value.median, unit, name)
+    if unit == Unit.COUNT and value.median.exact and value.median.low % 1:
+        # Half a decision was never made: between the two middle runs lies what is known.
+        low = floor(value.median.low)
+        shown = show_figure(Range(low, low + 1), unit, name)
+        spread = spread and (value.least, value.most) != (low, low + 1)
     if not spread or value.runs == 1 or value.most is None or value.least == value.most:
         return shown
     return f"{shown} ({span_of(value, unit, name)})"
