@@ -31,6 +31,7 @@ from metrograph.ledgers.comparison import Comparison, compare
 from metrograph.ledgers.digests.digest import digest
 from metrograph.ledgers.digests.groups import Group
 from metrograph.ledgers.facts import facts_ledger
+from metrograph.ledgers.weight import weight_ledger
 from metrograph.present.charts.layouts.album import Album, with_folder
 from metrograph.present.charts.layouts.lanes import lay_lanes
 from metrograph.present.charts.registry import CHARTS, draw_all
@@ -109,7 +110,8 @@ def _material(compared: Compared) -> Material:
             if lay_out is not None:
                 drawings.append(Drawing(name, lay_out(few, beside, rulings), CHARTS[name].title))
     drawings.append(Drawing("runs", lay_lanes(compared.runs), "Every run"))
-    return Material(comparison, tuple(drawings), facts_ledger(group), claims_ledger(group), tuple(compared.runs))
+    ledgers = facts_ledger(group), claims_ledger(group), weight_ledger(group)
+    return Material(comparison, tuple(drawings), *ledgers, tuple(compared.runs))
 
 
 def _with_pictures(material: Material, book: Logbook | None) -> Material:

@@ -40,13 +40,15 @@ def write(report: Report, files: Mapping[str, str] = _NO_FILES, foot: str = "") 
 def _part(part: Section | Sections, files: Mapping[str, str]) -> str:
     if isinstance(part, Section):
         return _section(part, files)
-    return "\n\n".join(_section(section, files) for section in part.sections)
+    inside = [written for section in part.sections if (written := _section(section, files, level=3))]
+    heading = [f"## {plain(part.heading)}"] if part.heading and inside else []
+    return "\n\n".join([*heading, *inside])
 
 
-def _section(section: Section, files: Mapping[str, str]) -> str:
+def _section(section: Section, files: Mapping[str, str], level: int = 2) -> str:
     """The blocks under their heading; nothing where none of them can be written."""
     blocks = [written for block in section.blocks if (written := _block(block, section, files))]
-    heading = [f"## {plain(section.heading)}"] if section.heading else []
+    heading = [f"{'#' * level} {plain(section.heading)}"] if section.heading else []
     return "\n\n".join([*heading, *blocks]) if blocks else ""
 
 

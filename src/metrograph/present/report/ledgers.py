@@ -128,6 +128,11 @@ def weight_report(ledger: WeightLedger) -> m.Report:
     return m.Report(parts=(*sections, *notes, *left_out(ledger.selections.values())), empty="there are no runs")
 
 
+def weight_table(ledger: WeightLedger) -> m.Table:
+    """All releases across, whatever they continue."""
+    return _weight_table(ledger, range(len(ledger.releases)))
+
+
 def _weight_table(ledger: WeightLedger, places: Sequence[int]) -> m.Table:
     weights = pick(ledger.rows, places)
     releases = sides(pick(ledger.releases, places), right=True)

@@ -20,7 +20,7 @@ from metrograph.present.report.comparing.glance import at_a_glance, effort_in_sh
 from metrograph.present.report.comparing.material import Material, narrowed
 from metrograph.present.report.effort import effort_table
 from metrograph.present.report.issues import issue_blocks
-from metrograph.present.report.ledgers import checks_rows, claims_sections, facts_table
+from metrograph.present.report.ledgers import checks_rows, claims_sections, facts_table, weight_table
 from metrograph.present.report.run import about, particulars, trouble
 from metrograph.present.report.verdicts import ratings_table, software_table, verdict_sections
 from metrograph.present.wording.answers.charts import above
@@ -88,6 +88,7 @@ def comparison_report(material: Material, most: int | None = None) -> m.Report:
             _conclusions(shown),
             *_readings(shown),
             *_checks(shown),
+            *(m.section("Weight", weight_table(material.weight)) if material.weight else ()),
             *m.section("Software", software_table(shown.software, shown.releases, places)),
             *m.section("Ratings", ratings_table(shown.ratings, shown.releases, places)),
             *verdict_sections(whole.verdicts),

@@ -15,6 +15,7 @@ from metrograph.ledgers.comparison import Comparison
 from metrograph.ledgers.facts import FactLedger
 from metrograph.ledgers.issues import IssueStatus
 from metrograph.ledgers.software import with_changes
+from metrograph.ledgers.weight import WeightLedger
 from metrograph.present.report.model import Drawing
 from metrograph.run.records import Run
 
@@ -25,7 +26,7 @@ P = TypeVar("P", Change, Contrast)
 class Material(msgspec.Struct, frozen=True):
     """A comparison, with charts that were laid out: the timelines first.
 
-    facts, claims: None where they are not asked for.
+    facts, claims, weight: None where they are not asked for.
     runs: all runs, for what is told of each; empty where that is not asked for.
     common: what the names of all releases have in common, which stands above them once.
     """
@@ -34,6 +35,7 @@ class Material(msgspec.Struct, frozen=True):
     drawings: tuple[Drawing, ...] = ()
     facts: FactLedger | None = None
     claims: ClaimLedger | None = None
+    weight: WeightLedger | None = None
     runs: tuple[Run, ...] = ()
     common: str = ""
 
