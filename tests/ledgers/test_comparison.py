@@ -86,6 +86,17 @@ class Changes(unittest.TestCase):
             found.changes, (Change("a", "b", What.CHECK_CHANGED, None, None, "printer", "pass", "fail", *moments),)
         )
 
+    def test_a_trial_that_is_first_made_and_fails_is_told_and_one_that_passes_or_is_of_another_line_is_not(
+        self,
+    ) -> None:
+        logs = "0:00 check share: pass", "0:00 check suspend: fail\n0:01 check video: pass"
+        (first,) = compare(sides(*logs)).changes
+        self.assertEqual(
+            (first.what, first.key, first.before, first.after), (What.CHECK_FIRST, "suspend", None, "fail")
+        )
+        apart = [msgspec.structs.replace(side, line=side.name) for side in sides(*logs)]
+        self.assertEqual(compare(apart).changes, ())
+
     def test_a_screen_split_in_two_and_two_made_one(self) -> None:
         one = """
             0:00 screen Language

@@ -34,8 +34,17 @@ def _form(before: Side, after: Side, old: str | None, new: str | None) -> Iterat
 
 
 def _trials(before: Side, after: Side) -> Iterator[Change]:
-    """Trials that came out otherwise under one condition; one not made on one of the two sides says nothing."""
+    """Trials that came out otherwise under one condition, and those that were first made and do not pass.
+
+    One that passes where it was not made before, or was not made any more, says nothing of what has changed.
+    """
     old, new = _results(before), _results(after)
+    for (name, under), (now, at) in new.items():
+        if (name, under) not in old and now != "pass" and before.line == after.line:
+            first = Change(
+                before.name, after.name, What.CHECK_FIRST, None, None, name, None, now, None, at, under=under
+            )
+            yield first
     for key in old:
         if key in new and old[key][0] != new[key][0]:
             (was, was_at), (now, now_at), (name, under) = old[key], new[key], key

@@ -30,6 +30,7 @@ class What(StrEnum):
     QUESTION_NEW = "question-new"
     QUESTION_GONE = "question-gone"
     CHECK_CHANGED = "check-changed"
+    CHECK_FIRST = "check-first"
     SOFTWARE_NEW = "software-new"
     SOFTWARE_GONE = "software-gone"
     LAYOUT_CHANGED = "layout-changed"

@@ -28,7 +28,9 @@ _REPEATED = frozenset(
 ANSWERS = frozenset({"keep", "choose"})
 """The verbs of answers that may be repeated as they were; what was typed may not."""
 _ONLY_PASSED = frozenset({What.SCREEN_GONE, What.QUESTION_GONE})
-_OF_THE_WHOLE = frozenset({What.PHASE_NEW, What.PHASE_GONE, What.HANDS_CHANGED, What.OVERVIEW_NEW, What.OVERVIEW_GONE})
+_OF_THE_WHOLE = frozenset(
+    {What.PHASE_NEW, What.PHASE_GONE, What.HANDS_CHANGED, What.OVERVIEW_NEW, What.OVERVIEW_GONE, What.CHECK_FIRST}
+)
 """Changes that can be told only when a run is over, or follow from others."""
 
 

@@ -89,7 +89,7 @@ def _compare(environment: Environment, book: Logbook, where: str, names: Sequenc
     comparison = compare(compared.sides, compared.background)
     board = lay_board(compared.sides, comparison)
     _, human = compared.names
-    paper = paper_for("lanes", named(comparison, human), compared.title)
+    paper = paper_for("lanes", CHARTS["lanes"].caption, named(comparison, human), compared.title)
     replace_bytes(book.path / "lanes.png", CHARTS["lanes"].draw(named(board, human), paper, "png"))
     environment.say(f"{where}/lanes.png: the same timelines as below, drawn")
     environment.say(f"metrograph compare {' '.join(names)} --logbook {where}")

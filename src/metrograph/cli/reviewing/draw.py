@@ -264,12 +264,14 @@ def _draw_compared(
 ) -> None:
     """Draws what was laid out of a comparison, as others may see it."""
     from metrograph.present.charts.layouts.album import with_folder
+    from metrograph.present.charts.registry import CHARTS
 
     book = environment.logbook_or_none(logbook)
     _, human = compared.names
     shown = masked(environment, compared.runs, named(laid, human), form.show_personal)
     told = masked(environment, compared.runs, named(comparison, human), form.show_personal)
-    paper = paper_for(name, told, compared.title, form.width, is_dark(environment, form.dark))
+    form_of = form.width, is_dark(environment, form.dark)
+    paper = paper_for(name, CHARTS[name].caption, told, compared.title, form_of)
     _draw(environment, name, with_folder(shown, book.path if book else None), paper, form.output)
 
 

@@ -34,9 +34,10 @@ from metrograph.ledgers.facts import facts_ledger
 from metrograph.ledgers.weight import weight_ledger
 from metrograph.present.charts.layouts.album import Album, with_folder
 from metrograph.present.charts.layouts.lanes import lay_lanes
+from metrograph.present.charts.paper import Paper
 from metrograph.present.charts.registry import CHARTS, draw_all
 from metrograph.present.markdown.writer import write as write_markdown
-from metrograph.present.page.writer import FORMS, DrawnChart
+from metrograph.present.page.writer import FORMS, DrawnChart, Form
 from metrograph.present.page.writer import write as write_page
 from metrograph.present.report.comparing.comparison import comparison_report
 from metrograph.present.report.comparing.material import Material
@@ -134,17 +135,19 @@ def chosen(sides: Sequence[Side], baseline: str) -> list[Side]:
 def _page(material: Material, title: str, data: Comparison, hidden: int) -> str:
     """The page. data: the comparison as a program takes it from there, with ids."""
     drawings = [each for each in material.drawings if each.chart not in {"runs", "album"}]  # the page has its own
-    papers = [
-        (each, paper_for(each.chart, material.comparison, title, *form, bare=True))
-        for each in drawings
-        for form in FORMS
+    jobs = [
+        (each.chart, each.laid, _paper(each, material, title, form, bare=True)) for each in drawings for form in FORMS
     ]
-    drawn = iter(draw_all([(each.chart, each.laid, paper) for each, paper in papers]))
+    drawn = iter(draw_all(jobs))
     pictures = {
         each.chart: DrawnChart({form: next(drawn) for form in FORMS}, CHARTS[each.chart].describe(each.laid))
         for each in drawings
     }
     return write_page(comparison_report(material), pictures, data, hidden)
+
+
+def _paper(drawing: Drawing, material: Material, title: str, form: Form, bare: bool = False) -> Paper:
+    return paper_for(drawing.chart, CHARTS[drawing.chart].caption, material.comparison, title, form, bare)
 
 
 def _markdown(material: Material, hidden: int, title: str, path: Path) -> str:
@@ -153,7 +156,7 @@ def _markdown(material: Material, hidden: int, title: str, path: Path) -> str:
     for drawing in material.drawings:
         if drawing.chart in CHARTS:
             beside = path.with_name(f"{path.stem}-{drawing.chart}.svg")
-            paper = paper_for(drawing.chart, material.comparison, title)
+            paper = _paper(drawing, material, title, FORMS[-1])
             write_output(beside, CHARTS[drawing.chart].draw(drawing.laid, paper, "svg"))
             files[drawing.chart] = quote(beside.name)
     foot = f"Personal values are masked in {hidden} places." if hidden else ""

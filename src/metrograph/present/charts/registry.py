@@ -63,11 +63,11 @@ CHARTS = {
             lay_strip, draw_strip, describe_strip,
         ),
         Chart(
-            "lead", "Sooner and later", "Along the installation of one release, by how much another is ahead.",
+            "lead", "Sooner and later", "Read along the installation of the one that the others are held against.",
             lambda sides, comparison, _: lay_lead(sides, comparison), draw_lead, describe_lead,
         ),
         Chart(
-            "timetable", "Timetable", "Time across, each release's own screens downwards; flat is waiting.",
+            "timetable", "Timetable", "Flat is waiting, steep is quick, a rise is going back.",
             lay_timetable, draw_timetable, describe_timetable,
         ),
         Chart(

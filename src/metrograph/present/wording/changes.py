@@ -107,6 +107,7 @@ _SENTENCES = {
     What.OFFER_CHANGED: "On “{title}”, {key} {offers}.",
     What.TYPING_CHANGED: "On “{title}”, {key} was {after}; before it was {before}.",
     What.CHECK_CHANGED: "The trial “{key}”{under} {now}; in {earlier} it {then}.",
+    What.CHECK_FIRST: "The trial “{key}”{under} {now}; in {earlier} it was not made.",
     What.SOFTWARE_NEW: "{key}{under} is on board now{answer}.",
     What.SOFTWARE_GONE: "{key}{under} is no longer on board.",
     What.SOFTWARE_CHANGED: "{key}{under} is now {after}; it was {before}.",
@@ -159,7 +160,9 @@ def _offers(change: Change) -> str:
 
 def _under(change: Change) -> str:
     """The condition of a trial, the group of software, or whom a score is for."""
-    words = {What.CHECK_CHANGED: " with {}", What.SCORE_CHANGED: " for {}"}.get(change.what, " ({})")
+    words = {What.CHECK_CHANGED: " with {}", What.CHECK_FIRST: " with {}", What.SCORE_CHANGED: " for {}"}.get(
+        change.what, " ({})"
+    )
     return words.format(change.under) if change.under else ""
 
 

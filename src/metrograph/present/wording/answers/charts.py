@@ -43,19 +43,17 @@ def made_from(chart: str, comparison: Comparison) -> str:
     return f"{of}.{elsewhere} {left}".strip()
 
 
-CAPTIONS = {
-    "lanes": "Time on the clock from power-on, to scale.",
-    "strip": "Each release in its own order of screens, hung from its restart.",
-    "lead": "Read from left to right along the installation of the one that the others are held against.",
-    "album": "Screens as they were seen; what differs from the release to the left is framed.",
-    "timetable": "Flat is waiting, steep is quick, a rise is going back.",
-}
-"""How each figure of a comparison is read."""
-
-
 def paper_for(
-    chart: str, comparison: Comparison, title: str, width: int = WIDE, dark: bool = False, bare: bool = False
+    chart: str,
+    caption: str,
+    comparison: Comparison,
+    title: str,
+    form: tuple[int, bool] = (WIDE, False),
+    bare: bool = False,
 ) -> Paper:
-    """What a figure of a comparison is drawn on: its title, what is to be seen in it, and what it is made from."""
-    caption = f"{CAPTIONS[chart]} {made_from(chart, comparison)}".strip()
-    return Paper(title, above(chart, comparison), caption, width, dark, bare)
+    """What a figure of a comparison is drawn on: its title, what is to be seen in it, how it is read, and of what.
+
+    form: its width in pixels, and whether it is dark; bare: without what stands beside it already.
+    """
+    below = f"{caption} {made_from(chart, comparison)}".strip()
+    return Paper(title, above(chart, comparison), below, *form, bare)
