@@ -36,7 +36,7 @@ def describe_lead(lead: Lead) -> str:
 
 
 def _moment(point: Checkpoint) -> str:
-    return _SAID[point.name] if point.milestone else f"{point.name} begins"
+    return _SAID[point.name] if point.milestone else f"at “{point.name}”"
 
 
 def _ahead(seconds: float) -> str:
@@ -89,6 +89,7 @@ class _Drawing:
                     words = show_duration(exactly(round(1000 * abs(ahead)))) if sheet.paper.narrow else _ahead(ahead)
                     sheet.put([(self.left - 8, y, "right")], words, SMALL, color=sheet.colours.soft)
         sheet.line([self.left, self.right], [self.y(0)] * 2, linewidth=1.2, zorder=2)
+        sheet.take((self.left, self.y(0) - 1, self.right, self.y(0) + 1))
         room = self.left - sheet.left - 8
         like = fitting(f"like {self.lead.baseline}", SMALL, room)
         sheet.put([(self.left - 8, self.y(0), "right")], like, SMALL)

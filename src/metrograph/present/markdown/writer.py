@@ -40,8 +40,9 @@ def write(report: Report, files: Mapping[str, str] = _NO_FILES, foot: str = "") 
 def _part(part: Section | Sections, files: Mapping[str, str]) -> str:
     if isinstance(part, Section):
         return _section(part, files)
-    inside = [written for section in part.sections if (written := _section(section, files, level=3))]
-    heading = [f"## {plain(part.heading)}"] if part.heading and inside else []
+    named = any(section.heading == part.heading for section in part.sections)
+    inside = [written for section in part.sections if (written := _section(section, files, level=2 if named else 3))]
+    heading = [f"## {plain(part.heading)}"] if part.heading and inside and not named else []
     return "\n\n".join([*heading, *inside])
 
 

@@ -110,7 +110,7 @@ def _releases(report: Report) -> list[str]:
 def _shown(part: Section | Sections, pictures: Mapping[str, DrawnChart]) -> dict[str, Any]:
     """A part for the template: a heading, and sections of blocks each of a kind that it knows."""
     sections = part.sections if isinstance(part, Sections) else (part,)
-    shown = [_section(section, pictures, inside=isinstance(part, Sections)) for section in sections]
+    shown = [_section(section, pictures, isinstance(part, Sections), part.heading) for section in sections]
     return {"heading": part.heading, "sections": shown, "folded": folded(part), "answer": answer_in(part)}
 
 
@@ -136,9 +136,9 @@ def answer_in(part: Section | Sections) -> str:
     return f"{rows} row{'s' * (rows != 1)}" if rows else ""
 
 
-def _section(section: Section, pictures: Mapping[str, DrawnChart], inside: bool) -> dict[str, Any]:
+def _section(section: Section, pictures: Mapping[str, DrawnChart], inside: bool, above: str) -> dict[str, Any]:
     return {
-        "heading": section.heading if inside else "",
+        "heading": section.heading if inside and section.heading != above else "",
         "pair": "\n".join(section.pair) if section.pair else "",
         "blocks": [_block(block, section, pictures) for block in section.blocks],
     }

@@ -9,7 +9,6 @@ from itertools import pairwise
 import msgspec
 
 from metrograph.compare.align.merge import Merged, merged_flow
-from metrograph.compare.changes import told_between
 from metrograph.compare.records import MOVES, Change, FlowCell, Side, What
 from metrograph.ledgers.comparison import Comparison
 from metrograph.log.quantities.ranges import ZERO, Range, median
@@ -88,7 +87,11 @@ class Strip(msgspec.Struct, frozen=True):
 def lay_strip(sides: Sequence[Side], comparison: Comparison, rulings: Rulings) -> Strip:
     """The strip of some sides."""
     merged = merged_flow(sides, rulings, comparison.selection)
-    told = [told_between(sides, merged, None, *pair).changes for pair in pairwise(range(len(sides)))]
+    # What may be said of a screen was decided with all that is known of what a run covers; it is not decided anew.
+    told = [
+        [change for change in comparison.changes if (change.earlier, change.later) == (one.name, other.name)]
+        for one, other in pairwise(sides)
+    ]
     columns = tuple(
         _column(sides, merged, place, told[place - 1] if place else (), comparison) for place in range(len(sides))
     )

@@ -93,7 +93,7 @@ def comparison_report(material: Material, most: int | None = None) -> m.Report:
             *m.section("Ratings", ratings_table(shown.ratings, shown.releases, places)),
             *verdict_sections(whole.verdicts),
             *(m.section("Facts", facts_table(material.facts)) if material.facts else ()),
-            *(claims_sections(material.claims) if material.claims else ()),
+            *([m.Sections("Claims", tuple(claims_sections(material.claims)))] if material.claims else ()),
             *(_each(run) for run in material.runs),
         ),
     )  # fmt: skip

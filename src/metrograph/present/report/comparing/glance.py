@@ -61,6 +61,6 @@ def effort_in_short(comparison: Comparison) -> str:
         f"{release} asks for {show_spread(figures['decisions'], 'decisions')} decisions on"
         f" {show_spread(figures['screens'], 'screens')} screens"
         for release, figures in list(zip(comparison.releases, comparison.figures, strict=True))[-2:]
-        if {"decisions", "screens"} <= figures.keys()
+        if {"decisions", "screens"} <= figures.keys() and figures["decisions"].least  # none noted is not none asked
     ]
     return f"{', '.join(reversed(told))}." if told else ""
