@@ -64,6 +64,22 @@ class Statuses(unittest.TestCase):
         self.assertTrue(ledger({"r1": runs[0], "r2": runs[1]})[0].tried_before)
         self.assertFalse(ledger({"r1": [("bench", ELSEWHERE)], "r2": runs[1]})[0].tried_before)
 
+    def test_a_recording_of_which_nobody_said_a_word_cures_nothing(self) -> None:
+        for said, expected in {
+            "": "not retested",
+            "0:02 note On the screen: “2 minutes left”\n": "not retested",
+            "0:02 reading memory = 2 GB\n": "not retested",
+            "0:02 issue A window said so\n": "not retested",
+            "0:02 note All went well.\n": "gone",
+            "0:02 check boots: pass\n": "gone",
+            "0:02 issue b: another\n": "gone",
+        }.items():
+            film = msgspec.structs.replace(run_of(f"0:00 screen Disk\n{said}1:00 end done", "r2-1"), source="film.mp4")
+            runs = {"r1": [_run("r1", 1, "bench", SEEN)], "r2": [digest(film)]}
+            row = issues_ledger(Group.of(runs, ("", "")), RIGS).rows[0]
+            with self.subTest(said):
+                self.assertEqual(row.cells[1].status, expected)
+
     def test_releases_of_another_line_say_nothing(self) -> None:
         rows = ledger({"r1": [("bench", SEEN)], "r2": [("bench", PASSED)]}, ("Moor", "Fen"))
         self.assertEqual([(cell.status, cell.runs) for cell in rows[0].cells], [("new", 1), ("not retested", 0)])

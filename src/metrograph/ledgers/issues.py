@@ -203,7 +203,7 @@ class _Case:
         return not self.rig_bound or self.passing.kind(run) in self.kinds
 
     def _came_by(self, run: Digest) -> bool:
-        return any(self.passing.by(sighting, run) for sighting in self.sightings)
+        return run.told and any(self.passing.by(sighting, run) for sighting in self.sightings)
 
 
 def _status(seen: bool, passed: bool, before: Sequence[IssueStatus]) -> IssueStatus:

@@ -15,6 +15,8 @@ Word = Literal[
     "pause", "resume", "cut", "verdict", "end",
 ]  # fmt: skip
 """The verbs; ``metrograph.log.verbs.VERBS`` says what each takes."""
+ON_SCREEN = "On the screen: "
+"""How a note begins that quotes a picture: nobody said it."""
 
 
 class Cue(msgspec.Struct, frozen=True, gc=False):

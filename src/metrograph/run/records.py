@@ -10,6 +10,7 @@ from typing import Literal
 
 import msgspec
 
+from metrograph.log.cues import ON_SCREEN
 from metrograph.log.quantities.ranges import ZERO, Range, total
 from metrograph.run.disk.layouts import Layout
 from metrograph.run.noted import (
@@ -210,6 +211,7 @@ class Run(msgspec.Struct, frozen=True, rename={"position": "stand"}):
     begun: None when the log does not say.
     ended: None while the run is open.
     choices: those that belong to no screen.
+    source: the recording or the display that it was taken from; None where it was typed.
     layout: what the installer said; found: what a probe found to be there (a ``layout found`` cue).
     """
 
@@ -245,6 +247,15 @@ class Run(msgspec.Struct, frozen=True, rename={"position": "stand"}):
     verdicts: tuple[Verdict, ...] = ()
     stretches: tuple[Stretch, ...] = ()
     position: Position = Position()
+    source: str | None = None
+
+    @property
+    def is_told(self) -> bool:
+        """Whether a person said anything of how it went; what a picture was seen to say is not a person's word."""
+        noted = any(not note.text.startswith(ON_SCREEN) for note in self.notes)
+        named = any(issue.name for issue in self.issues)
+        judged = self.checks or self.tweaks or self.verdicts or self.ratings or self.todos
+        return self.source is None or noted or named or bool(judged)
 
     @property
     def personal(self) -> tuple[tuple[str, str], ...]:

@@ -54,6 +54,7 @@ class Digest(msgspec.Struct, frozen=True, array_like=True):
     personal: keys with values that tell who or where, which are masked in whatever is made from digests.
     installed: when all was copied, on the clock.
     update_time: how long the first update took; None when there was none, or it is not over.
+    told: whether a person said anything of how it went.
     route, details: a ``Route`` and ``Details``, packed, so that nobody waits for them who does not look at them.
     """
 
@@ -70,6 +71,7 @@ class Digest(msgspec.Struct, frozen=True, array_like=True):
     facts: tuple[Fact, ...]
     checks: tuple[Check, ...]
     added: tuple[Addition, ...]
+    told: bool
     route: msgspec.Raw
     details: msgspec.Raw
 
@@ -84,7 +86,7 @@ def digest(run: Run) -> Digest:
     )
     return Digest(
         run.run, run.release, run.rig, run.begun, run.ended is not None, len(run.screens), run.milestones.installed,
-        _update_time(run), run.personal, run.readings, run.facts, run.checks, run.added,
+        _update_time(run), run.personal, run.readings, run.facts, run.checks, run.added, run.is_told,
         _packed(route_of(run)), _packed(details),
     )  # fmt: skip
 

@@ -36,6 +36,7 @@ def fold(log: Log, name: str, lexicon: Lexicon | None = None, until: int | None 
         way=log.header.other("way") or "fresh",
         like=log.header.other("like"),
         reviewer=log.header.other("reviewer"),
+        source=log.header.other("source"),
         clock=_clock(timeline.stretches),
         milestones=_milestones(timeline, screens),
         phases=_phases(timeline.stretches),

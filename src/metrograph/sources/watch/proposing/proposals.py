@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 import msgspec
 
-from metrograph.log.cues import Cue, Fields, Word
+from metrograph.log.cues import ON_SCREEN, Cue, Fields, Word
 from metrograph.log.escapes import join_list
 from metrograph.log.lexicon import NAMELESS, OTHER, Lexicon
 from metrograph.log.quantities.times import format_time
@@ -107,7 +107,7 @@ class Watched:
         """What a screen said in figures: as readings where they are some, else as a note that quotes it."""
         for said in span.figures:
             line = blot(said.line)[:_LONGEST]
-            cue = Cue(0, "note", None, f"On the screen: “{line}”")
+            cue = Cue(0, "note", None, f"{ON_SCREEN}“{line}”")
             if said.measure is not None:
                 cue = Cue(0, "reading", said.measure[0], said.measure[1], (("how", f"as the screen said: {line}"),))
             yield self._event(said.at, cue, _FIGURE)
