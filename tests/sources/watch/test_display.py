@@ -4,6 +4,7 @@ import socket
 import struct
 import unittest
 from itertools import islice
+from unittest.mock import Mock
 
 import numpy as np
 from hypothesis import given, settings
@@ -156,6 +157,14 @@ class DisplayTest(unittest.TestCase):
         self.assertIn(True, [frame.gap for frame in frames])
         self.assertFalse(frames[0].gap)
         self.assertEqual([words for words in told if "back" in words], ["the display is back"])
+
+    def test_who_looks_no_longer_hangs_up(self) -> None:
+        server = self.serve(*hello(), update(raw(0, 0, PICTURE)))
+        display = Mock(wraps=Display("127.0.0.1", server.port))
+        frames = watch_display(lambda: display)
+        next(frames)
+        del frames
+        display.close.assert_called_once_with()
 
     def test_addresses(self) -> None:
         self.assertEqual(display_address("rfb://bench:5901"), ("bench", 5901))

@@ -109,20 +109,23 @@ def watch_display(
     begun = clock()
     display = connect()
     gap, frame = False, None
-    while True:
-        try:
-            changed = display.look(1 / LOOKS)
-        except DisplayLostError as lost:
-            display.close()
-            told(str(lost))
-            display, gap = _connect_again(connect, told), True
-            continue
-        at = round((clock() - begun) * 1000)
-        # At rest, the frame before is given again: nothing is computed twice.
-        again = frame is not None and not (changed or gap)
-        frame = Frame(at, frame.grey, frame.colour) if again and frame else display.frame(at, gap)
-        gap = False
-        yield frame
+    try:
+        while True:
+            try:
+                changed = display.look(1 / LOOKS)
+            except DisplayLostError as lost:
+                display.close()
+                told(str(lost))
+                display, gap = _connect_again(connect, told), True
+                continue
+            at = round((clock() - begun) * 1000)
+            # At rest, the frame before is given again: nothing is computed twice.
+            again = frame is not None and not (changed or gap)
+            frame = Frame(at, frame.grey, frame.colour) if again and frame else display.frame(at, gap)
+            gap = False
+            yield frame
+    finally:
+        display.close()
 
 
 def _connect_again(connect: Callable[[], Display], told: Callable[[str], None]) -> Display:
