@@ -17,6 +17,7 @@ from metrograph.measures.spread import Spread
 from metrograph.present.report.ledgers import claims_report, readings_report, weight_report
 from metrograph.present.terminal.paper import Paper
 from metrograph.present.terminal.writer import write
+from metrograph.present.wording.answers.ledgers import of_weight
 from metrograph.present.wording.ledgers import reading_warning
 from metrograph.run.cards import Claims, Needs, Release
 from tests.helpers import LEXICON, run_of, said, seconds
@@ -151,6 +152,30 @@ class Ledgers(unittest.TestCase):
                  for n, size in ((1, 9 << 20), (2, 12 << 20), (3, 11 << 20))}  # fmt: skip
         three = group([run(release, 1, "3:00 end done") for release in cards], cards)
         self.assertRegex(write(weight_report(weight_ledger(three)), Paper(piped=True)), r"image\t.*\t−1 MiB\n")
+
+    def test_what_is_known_in_part_is_the_least_and_is_held_against_nothing(self) -> None:
+        cards = {name: Release("Moor", name[5], "A", released=f"2026-0{name[5]}-01", image_size=900)
+                 for name in ("moor-1-a", "moor-2-a")}  # fmt: skip
+        log = "2:00 phase update\n2:01 reading {}\n3:00 end done"
+        whole, none, no_size, nothing = (
+            run(name, 1, log.format(said))
+            for name, said in (
+                ("moor-1-a", "update download = 100 bytes"), ("moor-2-a", "updates = 0"),
+                ("moor-2-a", "updates = 5"), ("moor-2-a", "memory = 1 GB"),
+            )
+        )  # fmt: skip
+        for runs, download, words in (
+            ([whole, none], Range(900, 900), "takes 900 bytes of downloads until it can be worked with, 100 bytes less than moor-1-a."),
+            ([whole, no_size], Range(900, None), "takes at least 900 bytes of downloads until it can be worked with; what its first update takes was not noted."),
+            ([whole, nothing], Range(900, None), "takes at least 900 bytes of downloads until it can be worked with; what its first update takes was not noted."),
+        ):  # fmt: skip
+            ledger = weight_ledger(group(runs, cards))
+            self.assertEqual(ledger.rows[1].download, download)
+            self.assertEqual(list(of_weight(ledger)), [f"moor-2-a {words}"])
+            row = next(
+                line for line in write(weight_report(ledger), Paper(piped=True)).splitlines() if "in all" in line
+            )
+            self.assertEqual(row.endswith("\t"), download.high is None)
 
     def test_weight_and_the_first_update(self) -> None:
         first = weight_ledger(GROUP).rows[1]

@@ -9,7 +9,7 @@ import msgspec
 from metrograph.ledgers.digests.digest import Digest
 from metrograph.ledgers.digests.groups import Group
 from metrograph.log.quantities.dates import days_since
-from metrograph.log.quantities.ranges import Range, median, share, total
+from metrograph.log.quantities.ranges import ZERO, Range, median, share, total
 from metrograph.measures.readings import at_rest
 from metrograph.measures.selection import Selection
 from metrograph.run.cards import Release
@@ -22,7 +22,7 @@ class Weight(msgspec.Struct, frozen=True):
     image: to be downloaded before anything else.
     added_download, added_disk: software that had to be added, of the runs that added any; open where a size is unknown.
     update_download: of the first update; updates: how many packages it had.
-    download: all that was downloaded, as far as it is known.
+    download: all that is to be downloaded; open where the image or the first update is unknown, as it is more then.
     disk: used after the installation, with what was added.
     update_time: how long the first update took; its share of the time until installed, as a part of one.
     restart: whether a restart was asked for after it.
@@ -66,7 +66,7 @@ def _weight(release: str, runs: Sequence[Digest], card: Release | None) -> Weigh
     image = card.image_size if card else None
     added_download = _added(runs, lambda addition: addition.download)
     added_disk = _added(runs, lambda addition: addition.disk)
-    update = _middle(_read(runs, "update download"))
+    update, updates = _middle(_read(runs, "update download")), _middle(_read(runs, "updates"))
     used = _middle(_read(runs, "disk used", "installed"))
     return Weight(
         release=release,
@@ -75,9 +75,11 @@ def _weight(release: str, runs: Sequence[Digest], card: Release | None) -> Weigh
         added_download=added_download,
         added_disk=added_disk,
         update_download=update,
-        updates=_middle(_read(runs, "updates")),
-        download=_together(None if image is None else Range(image, image), added_download, update),
-        disk=None if used is None else _together(used, added_disk),
+        updates=updates,
+        download=_whole(
+            None if image is None else Range(image, image), added_download or ZERO, ZERO if updates == ZERO else update
+        ),
+        disk=None if used is None else _whole(used, added_disk or ZERO),
         update_time=_middle([run.update_time for run in runs if run.update_time is not None]),
         update_share=_middle(_shares(runs)),
         restart=_restart(runs),
@@ -92,9 +94,10 @@ def _added(runs: Sequence[Digest], size: Callable[[Addition], Range | None]) -> 
     return _middle(sums)
 
 
-def _together(*parts: Range | None) -> Range | None:
-    known = [part for part in parts if part is not None]
-    return total(known) if known else None
+def _whole(*parts: Range | None) -> Range | None:
+    """Their sum, at least what is known of it; None where that is nothing."""
+    amount = total(part or _UNKNOWN for part in parts)
+    return None if amount == _UNKNOWN else amount
 
 
 def _read(runs: Sequence[Digest], name: str, state: str | None = None) -> list[Range]:

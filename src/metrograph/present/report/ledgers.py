@@ -154,10 +154,10 @@ def _weight_table(ledger: WeightLedger, places: Sequence[int]) -> m.Table:
 
 
 def _size_row(name: str, sizes: Sequence[Range | None]) -> m.Row:
-    """Sizes, and what the last release has more or less than the one before it that is known."""
-    known = [size for size in sizes if size is not None]
+    """Sizes, and what the last release has more or less than the one before it, of those that are known whole."""
+    known = [size for size in sizes if size is not None and size.high is not None]
     change = ""
-    if len(known) > 1 and sizes[-1] is not None:
+    if len(known) > 1 and sizes[-1] is known[-1]:
         change = signed_difference(known[-2], known[-1], Unit.BYTES, name)
     return _row(name, sizes, words.weighs, change)
 

@@ -16,12 +16,12 @@ from metrograph.ledgers.readings import ReadingLedger
 from metrograph.ledgers.software import SoftwareLedger
 from metrograph.ledgers.trend import Trend
 from metrograph.ledgers.verdicts import VerdictLedger
-from metrograph.ledgers.weight import WeightLedger
+from metrograph.ledgers.weight import Weight, WeightLedger
 from metrograph.log.lexicon import Unit
-from metrograph.log.quantities.ranges import ZERO
 from metrograph.measures.show import show_figure
 from metrograph.present.wording.answers.words import are, few, listed
 from metrograph.present.wording.figures import SAME, counted, show_spread, told_difference
+from metrograph.present.wording.ledgers import weighs
 
 _FIRST_SEEN = "first seen"
 
@@ -147,13 +147,23 @@ def of_weight(ledger: WeightLedger) -> Iterator[str]:
         last = rows.get(names[-1])
         if last is None or last.download is None:
             continue
-        amount = show_figure(last.download, Unit.BYTES)
+        amount = weighs(last.download)
         text = f"{_name(line, names[-1], ledger)} takes {amount} of downloads until it can be worked with"
-        earlier = [rows[name] for name in names[:-1] if name in rows]
-        for before in [row for row in earlier if row.download is not None][-1:]:
-            differs = told_difference(before.download or ZERO, last.download, Unit.BYTES, "")
-            text += f", {differs} than {_short(line, before.release)}"
+        if last.download.high is None:
+            yield f"{text}; {_unweighed(last)}."
+            continue
+        earlier = [(name, rows[name].download) for name in names[:-1] if name in rows]
+        for name, size in [(name, size) for name, size in earlier if size is not None and size.high is not None][-1:]:
+            text += f", {told_difference(size, last.download, Unit.BYTES, '')} than {_short(line, name)}"
         yield f"{text}."
+
+
+def _unweighed(weight: Weight) -> str:
+    if weight.image is None:
+        return "its image has no size on the card"
+    if weight.added_download is not None and weight.added_download.high is None:
+        return "what was added has no size"
+    return "what its first update takes was not noted"
 
 
 def of_effort(ledger: EffortLedger) -> Iterator[str]:
