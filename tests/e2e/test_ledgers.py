@@ -28,7 +28,7 @@ class OnTheDemo(unittest.TestCase):
         for words, sentence in {
             "issues": "“The printer is found, but nothing comes out” is gone and “The disk screen lists no disk” is not retested.",
             "checks": "In Larkmoor Heron 9.0 beta share got worse, suspend fails where first tried, printer works again and 3 of 5 trials",
-            "readings": "In Larkmoor Heron 9.0 beta, against 8.0, worse is memory (live) 41 MiB more,",
+            "readings": "Larkmoor Heron 9.0 beta is worse than 8.0 in six readings: memory (live) 41 MiB more,",
             "facts": "In Larkmoor Heron 9.0 beta kernel is now 7.5.1.",
             "claims": "7 of 17 published figures do not hold.\nFurthest off is Larkmoor Heron 9.0 beta: time until installed is published as"
             " 10:00, and was 13:15.",

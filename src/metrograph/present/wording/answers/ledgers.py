@@ -19,7 +19,7 @@ from metrograph.ledgers.verdicts import VerdictLedger
 from metrograph.ledgers.weight import Weight, WeightLedger
 from metrograph.log.lexicon import Unit
 from metrograph.measures.show import show_figure
-from metrograph.present.wording.answers.words import are, few, listed
+from metrograph.present.wording.answers.words import are, few, listed, number
 from metrograph.present.wording.figures import SAME, counted, show_spread, told_difference
 from metrograph.present.wording.ledgers import weighs
 
@@ -103,11 +103,11 @@ def of_readings(ledger: ReadingLedger) -> Iterator[str]:
             if told != SAME:
                 more = other.median.low > one.median.low
                 (worse if more == (row.better == "less") else better).append(f"{row.name} ({row.state}) {told}")
-        parts = [f"worse is {few(worse)}"] if worse else []
-        parts += [f"better is {few(better)}"] if better else []
-        if parts:
-            name = _name(line, ledger.releases[last], ledger)
-            yield f"In {name}, against {_short(line, ledger.releases[before])}, {listed(parts)}."
+        name, than = _name(line, ledger.releases[last], ledger), _short(line, ledger.releases[before])
+        for word, told_of in (("worse", worse), ("better", better)):
+            if told_of:
+                readings = "reading" if len(told_of) == 1 else "readings"
+                yield f"{name} is {word} than {than} in {number(len(told_of))} {readings}: {few(told_of)}."
 
 
 def of_facts(ledger: FactLedger) -> Iterator[str]:

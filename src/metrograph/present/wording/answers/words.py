@@ -14,8 +14,8 @@ def listed(items: Sequence[str], last: str = " and ") -> str:
 
 
 def few(items: Sequence[str], last: str = " and ") -> str:
-    """As many as a reader takes in, and how many more there are: ``a, b and 3 more``."""
-    return listed(items if len(items) <= _NAMED else [*items[: _NAMED - 1], f"{len(items) - _NAMED + 1} more"], last)
+    """As many as a reader takes in, and how many others there are: ``a, b and 3 others``."""
+    return listed(items if len(items) <= _NAMED else [*items[: _NAMED - 1], f"{len(items) - _NAMED + 1} others"], last)
 
 
 def are(items: Sequence[object]) -> str:
