@@ -80,6 +80,16 @@ class Statuses(unittest.TestCase):
             with self.subTest(said):
                 self.assertEqual(row.cells[1].status, expected)
 
+    def test_what_let_a_trial_fail_is_gone_only_where_that_trial_passes(self) -> None:
+        failed = "0:00 phase tour\n0:01 issue printer-silent: x\n0:02 check printer: {}\n1:00 end done"
+        later = "0:00 phase tour\n0:02 check {}\n1:00 end done"
+        for tried, expected in (
+            ("printer: pass", "gone"), ("printer: skipped", "not retested"), ("sound: pass", "not retested"),
+        ):  # fmt: skip
+            self.assertEqual(status(failed.format("partly"), later.format(tried)), ["new", expected])
+        # One that passed beside the issue has nothing to do with it.
+        self.assertEqual(status(failed.format("pass"), later.format("sound: pass")), ["new", "gone"])
+
     def test_releases_of_another_line_say_nothing(self) -> None:
         rows = ledger({"r1": [("bench", SEEN)], "r2": [("bench", PASSED)]}, ("Moor", "Fen"))
         self.assertEqual([(cell.status, cell.runs) for cell in rows[0].cells], [("new", 1), ("not retested", 0)])

@@ -28,8 +28,8 @@ def demo(
 ) -> None:
     """Make a made-up logbook and compare three releases in it.
 
-    One of them is taken from a recording, in front of you. That the extra for watching; without it, releases are
-    compared that were written down.
+    One of them is taken from a recording, in front of you. That needs the extra for watching; without it,
+    only releases are compared that were written down.
     """
     from metrograph.demo import copy_demo
     from metrograph.sources.watch.needs import is_there

@@ -136,7 +136,7 @@ def _worse(comparison: Comparison, pair: tuple[str, str], changes: Sequence[Chan
 def _trouble(start: str, rows: Sequence[IssueRow]) -> str:
     """The worst of these issues, and how many there are besides."""
     severity = f" ({rows[0].severity})" if rows[0].severity else ""
-    more = f" and {counted(len(rows) - 1, 'more issue')}" if rows[1:] else ""
+    more = f" and {counted(len(rows) - 1, 'other issue')}" if rows[1:] else ""
     return f"{start}: {_plain(rows[0].summary)}{severity}{more}"
 
 
@@ -195,7 +195,7 @@ def _better(comparison: Comparison, pair: tuple[str, str], changes: Sequence[Cha
     # What was gone before is not cured once more.
     rows = [row for row in rows if row.cells[before].status is not IssueStatus.GONE]
     if rows:
-        more = f", and {counted(len(rows) - 1, 'more issue')}" if rows[1:] else ""
+        more = f", and {counted(len(rows) - 1, 'other issue')}" if rows[1:] else ""
         yield f"Cured is “{rows[0].summary}”{more}."
     yield from _trials(changes, ("pass",))
 
@@ -203,7 +203,7 @@ def _better(comparison: Comparison, pair: tuple[str, str], changes: Sequence[Cha
 def _not_retested(comparison: Comparison, later: str) -> Iterator[str]:
     rows = _issues(comparison, later, IssueStatus.NOT_RETESTED)
     if rows:
-        more = f" or {counted(len(rows) - 1, 'more issue')}" if rows[1:] else ""
+        more = f" or {counted(len(rows) - 1, 'other issue')}" if rows[1:] else ""
         yield f"Nobody tried again whether “{rows[0].summary}”{more} is cured."
 
 
