@@ -80,6 +80,11 @@ class Statuses(unittest.TestCase):
             with self.subTest(said):
                 self.assertEqual(row.cells[1].status, expected)
 
+    def test_what_was_gone_stands_no_longer_though_nobody_looks_for_it(self) -> None:
+        logs = SEEN, ELSEWHERE, PASSED, ELSEWHERE, SEEN, PASSED
+        row, = ledger({f"r{number}": [("bench", log)] for number, log in enumerate(logs)})  # fmt: skip
+        self.assertEqual([row.is_open_before(at) for at in range(7)], [False, True, True, False, False, True, False])
+
     def test_what_let_a_trial_fail_is_gone_only_where_that_trial_passes(self) -> None:
         failed = "0:00 phase tour\n0:01 issue printer-silent: x\n0:02 check printer: {}\n1:00 end done"
         later = "0:00 phase tour\n0:02 check {}\n1:00 end done"

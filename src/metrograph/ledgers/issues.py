@@ -89,6 +89,11 @@ class IssueRow(msgspec.Struct, frozen=True):
     ways_round: tuple[str, ...]
     in_vain: tuple[str, ...] = ()
 
+    def is_open_before(self, place: int) -> bool:
+        """Whether the last that was known of it, before the release at this place, is that it stood."""
+        known = _known(cell.status for cell in self.cells[:place])
+        return bool(known) and known[-1] is not IssueStatus.GONE
+
 
 class IssueLedger(msgspec.Struct, frozen=True):
     """Issues by release."""
@@ -223,9 +228,13 @@ def _words(text: str) -> frozenset[str]:
     return frozenset(re.findall(r"\w+", text.casefold()))
 
 
+def _known(statuses: Iterable[IssueStatus]) -> list[IssueStatus]:
+    """Without the releases that say nothing: what it was before them is still what is known."""
+    return [status for status in statuses if status not in {IssueStatus.ABSENT, IssueStatus.NOT_RETESTED}]
+
+
 def _status(seen: bool, passed: bool, before: Sequence[IssueStatus]) -> IssueStatus:
-    # Releases that say nothing are passed over: what it was before them is still what is known.
-    known = [status for status in before if status not in {IssueStatus.ABSENT, IssueStatus.NOT_RETESTED}]
+    known = _known(before)
     if not known:
         return IssueStatus.NEW if seen else IssueStatus.ABSENT
     if seen:

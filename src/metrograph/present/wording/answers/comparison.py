@@ -190,21 +190,24 @@ def _questions(changes: Sequence[Change]) -> Iterator[str]:
 
 
 def _better(comparison: Comparison, pair: tuple[str, str], changes: Sequence[Change]) -> Iterator[str]:
-    rows = _issues(comparison, pair[1], IssueStatus.GONE)
-    before = comparison.releases.index(pair[0])
-    # What was gone before is not cured once more.
-    rows = [row for row in rows if row.cells[before].status is not IssueStatus.GONE]
+    rows = _open_issues(comparison, pair[1], IssueStatus.GONE)
     if rows:
-        more = f", and {counted(len(rows) - 1, 'other issue')}" if rows[1:] else ""
-        yield f"Cured is “{rows[0].summary}”{more}."
+        more = f" and {counted(len(rows) - 1, 'other issue')}" if rows[1:] else ""
+        yield f"Cured {are(rows)} “{rows[0].summary}”{more}."
     yield from _trials(changes, ("pass",))
 
 
 def _not_retested(comparison: Comparison, later: str) -> Iterator[str]:
-    rows = _issues(comparison, later, IssueStatus.NOT_RETESTED)
+    rows = _open_issues(comparison, later, IssueStatus.NOT_RETESTED)
     if rows:
         more = f" or {counted(len(rows) - 1, 'other issue')}" if rows[1:] else ""
         yield f"Nobody tried again whether “{rows[0].summary}”{more} is cured."
+
+
+def _open_issues(comparison: Comparison, later: str, status: IssueStatus) -> list[IssueRow]:
+    """Those that stood until then: what was gone before is not cured once more, and nobody has to look for it."""
+    place = comparison.releases.index(later)
+    return [row for row in _issues(comparison, later, status) if row.is_open_before(place)]
 
 
 def _issues(comparison: Comparison, later: str, status: IssueStatus) -> list[IssueRow]:

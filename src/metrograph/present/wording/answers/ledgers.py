@@ -44,8 +44,13 @@ def of_issues(ledger: IssueLedger) -> Iterator[str]:
     }  # fmt: skip
     for line, places in _lines(ledger):
         last = places[-1]
-        # Of trouble that none of the line has met, nobody expects that it is looked for.
-        met = [row for row in ledger.rows if any(row.cells[at].seen for at in places)]
+        # Of trouble that none of the line has met, or that was gone before, nobody expects that it is looked for.
+        met = [
+            row
+            for row in ledger.rows
+            if any(row.cells[at].seen for at in places)
+            and (row.cells[last].status is not IssueStatus.NOT_RETESTED or row.is_open_before(last))
+        ]
         found = [(row, _standing(row, last)) for row in met]
         parts = []
         for status, word in words.items():
