@@ -48,6 +48,15 @@ class Silence(unittest.TestCase):
         without = "\n".join(line for line in WHOLE.splitlines() if "Account" not in line and " 3 =" not in line)
         self.assertEqual(gone(against(WHOLE, without)), {("screen-gone", "Account", None)})
 
+    def test_a_phase_is_gone_where_a_whole_run_went_without_it(self) -> None:
+        log = "0:00 screen {}\n{}5:00 phase desktop\n{}9:00 end done"
+        before = log.format("Boot menu", "1:00 phase live\n", "6:00 phase update\n")
+        for title, expected in (("Boot menu", {("phase-gone", None, "live")}), ("Unknown screen 1", set())):
+            found = against(before, log.format(title, "", ""))
+            # An update is the reviewer's to make or to leave; a screen that nobody can name may be in any phase.
+            self.assertEqual({each for each in gone(found) if each[0] == "phase-gone"}, expected)
+            self.assertIn(("update", "not noted"), [(each.name, each.why) for each in found.unknown])
+
     @given(KEPT, st.integers(0, 8), st.integers(1, 8))
     def test_what_a_cut_hides_is_not_gone(self, kept: list[bool], start: int, length: int) -> None:
         later = lines(LOG + MORE, kept)

@@ -74,7 +74,9 @@ class _Silence:
 
     def of_phase(self, side: int, name: str) -> bool:
         """Whether a side lacks a phase for all that is known."""
-        return self.coverage is None or self._noted(side, self.coverage.of_phases(self.places[side]), "phase", name)
+        return self.coverage is None or self._noted(
+            side, self.coverage.of_phase(self.places[side], name), "phase", name
+        )
 
     def _noted(self, side: int, why: Silence | None, what: str, name: str, on: str | None = None) -> bool:
         # Of two lines nothing follows from the other: what only one of them has is no news of either.

@@ -26,6 +26,10 @@ class Silence(StrEnum):
     OTHER_LINE = "of another line"
 
 
+_AT_WILL = frozenset({"update"})
+"""Phases that a reviewer may leave out of a run: their absence says nothing of the release."""
+
+
 class Coverage:
     """What the runs of some sides came by. merged: the flow of these sides."""
 
@@ -54,12 +58,15 @@ class Coverage:
             return Silence.NOT_REACHED
         return Silence.CUT if all(_is_cut_on(run, visit) for run, visit in left) else None
 
-    def of_phases(self, side: int) -> Silence | None:
+    def of_phase(self, side: int, name: str) -> Silence | None:
         """Why a phase that a side does not have may have been there; None where a whole run went without it."""
         runs = [run for run in self.sides[side].runs if run.ended == "done" and len(run.phases) > 1]
         if not runs:
             return Silence.NOT_REACHED
-        return Silence.CUT if all(any(stretch.cut for stretch in run.stretches) for run in runs) else None
+        whole = [run for run in runs if not any(is_nameless(screen.title) for screen in run.screens)]
+        if name in _AT_WILL or not whole:
+            return Silence.NOT_NOTED
+        return Silence.CUT if all(any(stretch.cut for stretch in run.stretches) for run in whole) else None
 
 
 class _Gap(msgspec.Struct, frozen=True):

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from metrograph.compare.records import Change, Noted, Unknown, What
 from metrograph.log.escapes import split_list
 from metrograph.log.quantities.times import show_duration
+from metrograph.present.wording.answers.words import listed
 
 
 def sentence(change: Change, across: bool = False) -> str:
@@ -34,12 +35,20 @@ def rests_on(change: Change) -> str:
 
 def not_known(unknown: Iterable[Unknown]) -> list[str]:
     """What one of two releases has and nobody can say of the other, a sentence for each reason."""
-    by_reason: dict[tuple[str, str], list[str]] = {}
+    by_reason: dict[tuple[str, str], dict[str, list[str]]] = {}
     for each in unknown:
-        name = f"“{each.name}”" if each.what == "screen" else each.name
-        on = f" on “{each.on}”" if each.on else " (a phase)" if each.what == "phase" else ""
-        by_reason.setdefault((each.why, each.release), []).append(name + on)
-    return [f"{why.capitalize()} in {release}: {', '.join(names)}." for (why, release), names in by_reason.items()]
+        name = {"screen": f"“{each.name}”", "phase": f"{each.name} (a phase)"}.get(each.what, each.name)
+        place = f" on “{each.on}”" if each.on else ""
+        # What is on one screen is told together; what belongs to none stands for itself.
+        by_reason.setdefault((each.why, each.release), {}).setdefault(place or name, []).append(name)
+    return [
+        f"{why.capitalize()} in {release}: {', '.join(_together(*item) for item in places.items())}."
+        for (why, release), places in by_reason.items()
+    ]
+
+
+def _together(place: str, names: Sequence[str]) -> str:
+    return f"{listed(names)}{place}" if place != names[0] else place
 
 
 def _when(release: str, when: Noted) -> str:
