@@ -13,33 +13,27 @@ HEAVY = {"numpy", "scipy", "pandas", "matplotlib", "textual", "rich", "rapidfuzz
 
 
 class Startup(LogbookCase):
+    def loaded_by(self, *words: str) -> set[str]:
+        """The packages that are loaded when a command is over."""
+        script = (
+            f"import sys; sys.argv = {['metrograph', *words]}\n"
+            "from metrograph.cli.main import app\n"
+            "app(standalone_mode=False)\n"
+            "print(*{name.partition('.')[0] for name in sys.modules})"
+        )
+        done = subprocess.run(
+            [sys.executable, "-c", script], cwd=self.folder, capture_output=True, text=True, check=True
+        )
+        return set(done.stdout.splitlines()[-1].split())
+
     def test_a_cue_loads_none_of_the_heavy_packages(self) -> None:
         self.ok("begin", "larkmoor-8.0-heron")
-        script = (
-            "import sys; sys.argv = ['metrograph', 'cue', 'screen', 'Language']\n"
-            "from metrograph.cli.main import app\n"
-            "app(standalone_mode=False)\n"
-            "print(*{name.partition('.')[0] for name in sys.modules})"
-        )
-        done = subprocess.run(
-            [sys.executable, "-c", script], cwd=self.folder, capture_output=True, text=True, check=True
-        )
+        loaded = self.loaded_by("cue", "screen", "Language")
         self.assertIn("screen Language", self.log())
-        self.assertEqual(set(done.stdout.splitlines()[-1].split()) & HEAVY, set())
+        self.assertEqual(loaded & HEAVY, set())
 
     def test_a_list_of_runs_loads_nothing_that_computes_on_pictures(self) -> None:
-        script = (
-            "import sys; sys.argv = ['metrograph', 'runs']\n"
-            "from metrograph.cli.main import app\n"
-            "app(standalone_mode=False)\n"
-            "print(*{name.partition('.')[0] for name in sys.modules})"
-        )
-        done = subprocess.run(
-            [sys.executable, "-c", script], cwd=self.folder, capture_output=True, text=True, check=True
-        )
-        self.assertEqual(
-            set(done.stdout.splitlines()[-1].split()) & {"numpy", "scipy", "matplotlib", "PIL", "av"}, set()
-        )
+        self.assertEqual(self.loaded_by("runs") & {"numpy", "scipy", "matplotlib", "PIL", "av"}, set())
 
     def test_the_time_of_a_cue_is_that_of_the_process_however_long_it_loads(self) -> None:
         self.ok("begin", "larkmoor-8.0-heron")

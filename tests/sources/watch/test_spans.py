@@ -207,6 +207,8 @@ class SpansTest(unittest.TestCase):
         before, after = (_marked(page(at, *rows), {there}, True) for at, there in ((10, "Games"), (14, "Print server")))
         (circles,) = seen(LANGUAGE, before, after, DISK)[1].choices
         self.assertEqual((circles.value, circles.was), ("Print server", "Games"))
+        (none,) = seen(LANGUAGE, before, _marked(page(14, *rows), set(), True), DISK)[1].choices
+        self.assertEqual((none.value, none.was), ("none", "Games"))
 
     def test_what_a_screen_says_in_figures(self) -> None:
         work = page(30, "# Installing", "About 12 minutes remaining", "Please wait")

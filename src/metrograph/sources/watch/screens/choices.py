@@ -58,15 +58,19 @@ def _drawn(before: Sequence[Text], after: Sequence[Text]) -> Picked | None:
     if len({line.mark.round for line in marked if line.mark}) != 1:
         return None
     offered = tuple(line.text for line in marked)
-    now = [line.text for line in marked if line.mark and line.mark.on]
-    then = [line.text for line in before if line.text in offered and line.mark and line.mark.on]
-    known = all(any(line.text == text and line.mark for line in before) for text in offered)
+    were = [line for line in before if line.text in offered and line.mark]
+    now, then = _on(marked), _on(were)
+    known = {line.text for line in were} == set(offered)
     if not known or then == now:
         return Picked(join_list(tuple(now)) or _NOTHING, None, _MARK_SURE, offered)
     if marked[0].mark and marked[0].mark.round:
-        return Picked(now[0], then[0] if then else None, _MARK_SURE, offered)
+        return Picked(now[0] if now else _NOTHING, then[0] if then else None, _MARK_SURE, offered)
     ticked = [f"+{text}" for text in now if text not in then] + [f"-{text}" for text in then if text not in now]
     return Picked(join_list(tuple(ticked)), join_list(tuple(then)) or _NOTHING, _MARK_SURE, offered)
+
+
+def _on(lines: Sequence[Text]) -> list[str]:
+    return [line.text for line in lines if line.mark and line.mark.on]
 
 
 def _written(lines: Sequence[Text]) -> list[str]:

@@ -155,15 +155,18 @@ def _same_screen(group: Group, page: Page, titles: list[Title], around: Surround
         return (page.blank or page.console) and group.silent
     before = next((found for found in reversed(group.titles) if found), [])
     own, old = around.own(page), around.own(group.last)
-    alike = similarity(old, own)
     if not before or not titles:
-        return alike >= _CONTENT or (not before and not titles and not old and not own)
-    if same_title(before[0].text.text, titles[0].text.text) and _near(before[0].text, titles[0].text, page):
-        return _same_question(old, own, (before[0], titles[0]), (at_work(group.last, around), at_work(page, around)))
-    grown = len(own) > len(old) + _FULL  # what was there was hardly a page, so that all of it is still there
-    if not grown and any(same_line(before[0].text, text) for text in own):
-        return alike >= _STAYS or (at_work(page, around) and at_work(group.last, around))
-    return not grown and alike >= _CONTENT and not _near(before[0].text, titles[0].text, page)
+        return similarity(old, own) >= _CONTENT or not (before or titles or old or own)
+    one, other = before[0], titles[0]
+    busy = at_work(group.last, around), at_work(page, around)
+    near = _near(one.text, other.text, page)
+    if near and same_title(one.text.text, other.text.text):
+        return _same_question(old, own, (one, other), busy)
+    if len(own) > len(old) + _FULL:
+        return False  # what was there was hardly a page, so that all of it is still there
+    if any(same_line(one.text, text) for text in own):
+        return all(busy) or similarity(old, own) >= _STAYS
+    return not near and similarity(old, own) >= _CONTENT
 
 
 def _same_question(old: list[Text], own: list[Text], titles: tuple[Title, Title], busy: tuple[bool, bool]) -> bool:

@@ -76,10 +76,9 @@ def titles_of(
     found = []
     for line in lines:
         points = _of_face(line, usual) + _of_words(line, kind_known) - (_IN_LIST if in_list(line, lines) else 0)
-        points += _HIGH * (1 - max(line.top - top, 0) / tall) + (_FIRST if abs(line.top - top) <= usual / 2 else 0)
+        points += _of_height(line.top - top, tall, usual) + (_NAMED if named(line, step) else 0)
         points -= _STALE * max(fresh[line] - _PARTLY, 0) / (1 - _PARTLY)
         points -= _FIELD if line.top > top + usual and abs(line.ground - ground) > _ANOTHER else 0
-        points += _NAMED if named(line, step) else 0
         if points >= _LEAST:
             found.append(Title(line, points))
     found += [Title(step, _STEP)] if step is not None else []
@@ -89,6 +88,11 @@ def titles_of(
 def _of_face(line: Text, usual: float) -> float:
     """Points for being larger than the usual size."""
     return _LARGE * min(max(size_of(line) / usual - _AS_USUAL, 0), _LARGEST)
+
+
+def _of_height(below: int, tall: int, usual: float) -> float:
+    """Points for standing high; below: pixels from the top of the text, which is so many pixels tall."""
+    return _HIGH * (1 - max(below, 0) / tall) + (_FIRST if abs(below) <= usual / 2 else 0)
 
 
 def marked_step(frame: Sequence[Text]) -> Text | None:
