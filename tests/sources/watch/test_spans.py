@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import unittest
+from collections.abc import Sequence
 
 from msgspec.structs import replace
 
@@ -55,6 +56,17 @@ WORDS = (
     ("Type something", "qwerty or not"),
     ("Nothing written yet", "look once more"),
 )
+
+
+STEPS = ("Welcome", "Location", "Keyboard", "Summary")
+
+
+def _by_steps(words: Sequence[tuple[str, ...]]) -> list[Page]:
+    """Pages without a title of their own, one a step of the list at their side, in which it is marked."""
+    return [
+        page(10 * number, *(f"{'*' if step == here else ''}| {step}" for step in STEPS), *said_there, "[Next]")
+        for number, (here, said_there) in enumerate(zip(STEPS, words, strict=True))
+    ]
 
 
 def moved(shown: Page, seconds: int) -> Page:
@@ -178,12 +190,11 @@ class SpansTest(unittest.TestCase):
         self.assertEqual([span.title for span in seen(*pages)], list(OWN))
 
     def test_without_a_heading_the_marked_step_is_the_title(self) -> None:
-        steps = ("Welcome", "Location", "Keyboard", "Summary")
-        pages = [
-            page(10 * number, *(f"{'*' if step == here else ''}| {step}" for step in steps), *words, "[Next]")
-            for number, (here, words) in enumerate(zip(steps, WORDS, strict=True))
-        ]
-        self.assertEqual([span.title for span in seen(*pages)], list(steps))
+        self.assertEqual([span.title for span in seen(*_by_steps(WORDS))], list(STEPS))
+
+    def test_headings_of_an_overview_that_name_other_steps_are_no_titles(self) -> None:
+        overview = ("This is what it will do", "# Location", "Lisbon in the west", "# Keyboard", "qwerty as it was")
+        self.assertEqual([span.title for span in seen(*_by_steps((*WORDS[:3], overview)))], list(STEPS))
 
     def test_a_marked_row_is_what_is_picked_and_what_stood_there_first_was_pre_set(self) -> None:
         rows = ("# Keyboard layout", "Type here to test the layout of it")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter, defaultdict
 from collections.abc import Sequence
 
-from metrograph.sources.watch.screens.page import Page, Text
+from metrograph.sources.watch.screens.page import Page, Text, in_column
 from metrograph.sources.watch.screens.sameness import same_title
 from metrograph.sources.watch.screens.words import plain
 
@@ -72,17 +72,21 @@ class Surround:
         ]
         return Counter([text.text, *(other for other in there if same_title(other, text.text))]).most_common(1)[0][0]
 
-    def names(self, page: Page, line: Text, marked: Text | None) -> bool:
-        """Whether the words of a line stand a second time on its page in what surrounds it: a list of steps names it.
+    def names(self, page: Page, line: Text, marked: Text | None) -> int:
+        """What a list of steps says of a line: 1 where it is the step at which the page is, -1 where it is another.
 
-        marked: the step that is marked, where one is: the names of others say nothing.
+        marked: the step that is marked, where one is; without it, any step whose words stand a second time is this one.
         """
-        if marked is not None:
-            return marked is not line and same_title(marked.text, line.text)
-        return any(
-            other is not line
-            and abs(other.top - line.top) + abs(other.left - line.left) > line.height
-            and same_title(other.text, line.text)
-            and (self.stale(other) > _MOST or other in self.steps_across(page))
-            for other in page.said
-        )
+        if marked is None:
+            return int(
+                any(self._is_step(page, other, line) and same_title(other.text, line.text) for other in page.said)
+            )
+        if same_title(marked.text, line.text):
+            return int(marked is not line)
+        steps = in_column(marked, [text for text in page.said if self.stale(text) > _MOST])
+        return -int(any(step is not line and same_title(step.text, line.text) for step in steps))
+
+    def _is_step(self, page: Page, other: Text, line: Text) -> bool:
+        """Whether a line surrounds its page, and stands elsewhere than the given one."""
+        apart = abs(other.top - line.top) + abs(other.left - line.left) > line.height
+        return apart and (self.stale(other) > _MOST or other in self.steps_across(page))

@@ -18,7 +18,8 @@ _LOGO = 2.8  # times the usual size
 _LARGEST = 1.2  # times larger than usual: beyond, it is a slide or a logo
 _HIGH = 1.0  # points for standing at the top rather than at the bottom
 _FIRST = 0.7  # points for the first line that is not part of the frame
-_NAMED = 0.9  # points where the same words stand a second time on the page or in the frame: in a list of steps
+_NAMED = 0.9  # points where the same words stand a second time on the page or in the frame: in a list of steps; so
+# many off where the list names them as another step than the one that is marked, as overviews have them as headings
 _FIELD = 0.4  # points off for a ground of another shade than most lines have: a field, a list, a marked row
 _ANOTHER = 10  # of 255: so much another shade
 _STALE = 4.0  # points off for a line that stands there on other screens as well: a large banner has as many
@@ -55,12 +56,12 @@ def titles_of(
     kind_known: Callable[[str], bool],
     stale: Stale,
     within: Sequence[Text] | None = None,
-    named: Callable[[Text, Text | None], bool] = lambda _, __: False,
+    named: Callable[[Text, Text | None], int] = lambda _, __: 0,
 ) -> list[Title]:
     """The lines that may be a page's title, the best first.
 
     within: only these lines, where a dialog stands on the page.
-    named: whether a step of a list names a line, given the marked one.
+    named: what a list of steps says of a line, given the marked one: 1 where it names it, -1 where it is another step.
     """
     lines = page.said if within is None else list(within)
     lines = [line for line in lines if _LETTERS.search(line.text)]
@@ -76,7 +77,7 @@ def titles_of(
     found = []
     for line in lines:
         points = _of_face(line, usual) + _of_words(line, kind_known) - (_IN_LIST if in_list(line, lines) else 0)
-        points += _of_height(line.top - top, tall, usual) + (_NAMED if named(line, step) else 0)
+        points += _of_height(line.top - top, tall, usual) + _NAMED * named(line, step)
         points -= _STALE * max(fresh[line] - _PARTLY, 0) / (1 - _PARTLY)
         points -= _FIELD if line.top > top + usual and abs(line.ground - ground) > _ANOTHER else 0
         if points >= _LEAST:
