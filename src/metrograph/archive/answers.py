@@ -1,0 +1,179 @@
+"""What the runs of others say to a question of one's own: like is held against like, and nobody outweighs all.
+
+Of several runs of one reviewer their median counts, so that who installs every night has one voice as everybody has.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+import msgspec
+
+from metrograph.archive.place import Place
+from metrograph.archive.querying import opened
+from metrograph.log.quantities.ranges import Range
+from metrograph.measures.catalogue import unit_of
+from metrograph.run.cards import Rig
+
+_MEMORY = 0.1  # by how much the memory of rigs may differ that are alike
+
+
+class Like(msgspec.Struct, frozen=True):
+    """Which runs of others are held against one's own.
+
+    kind, memory: of the rig, in bytes; None where nobody says. own: the reviewer whose runs are not those of others.
+    """
+
+    kind: str | None = None
+    memory: int | None = None
+    own: str = ""
+
+    @classmethod
+    def of(cls, rig: Rig | None, own: str = "") -> Like:
+        """The circumstances that a rig has."""
+        return cls(rig.kind, rig.memory, own) if rig is not None else cls(own=own)
+
+    @property
+    def condition(self) -> tuple[str, list[Any]]:
+        """What a run of others has to fulfil, and the values that stand in it."""
+        asked: list[str] = ["ended", "reviewer IS DISTINCT FROM ?"]
+        values: list[Any] = [self.own]
+        if self.kind is not None:
+            asked.append("rig_kind = ?")
+            values.append(self.kind)
+        if self.memory is not None:
+            asked.append("memory BETWEEN ? AND ?")
+            values += [round(self.memory * (1 - _MEMORY)), round(self.memory * (1 + _MEMORY))]
+        return " AND ".join(asked), values
+
+
+class Standing(msgspec.Struct, frozen=True):
+    """How a figure stands among the runs of others.
+
+    more, less: runs whose figure lies below it, and above it, as a whole; the rest cannot be told apart from it.
+    runs, reviewers: all that are alike and have the figure; middle: the median of the medians of reviewers.
+    """
+
+    name: str
+    value: Range
+    more: int
+    less: int
+    runs: int
+    reviewers: int
+    middle: float | None
+    like: Like
+
+
+class Met(msgspec.Struct, frozen=True):
+    """Who else has met an issue of this name. runs: of all, how many have; cures: with how many it helped."""
+
+    name: str
+    runs: int
+    of: int
+    reviewers: int
+    kinds: tuple[str, ...]
+    cures: tuple[tuple[str, int], ...]
+
+
+class Others(msgspec.Struct, frozen=True):
+    """What others say to a comparison."""
+
+    release: str
+    standings: tuple[Standing, ...]
+    met: tuple[Met, ...]
+
+
+class Followed(msgspec.Struct, frozen=True):
+    """A figure of one release among others: the median of the medians of reviewers."""
+
+    release: str
+    name: str
+    unit: str
+    middle: float
+    runs: int
+    reviewers: int
+
+
+_STANDING = """
+WITH alike AS (
+    SELECT coalesce(reviewer, log) AS voice, f.low, coalesce(f.high, 'infinity'::DOUBLE) AS high
+    FROM figures f JOIN runs r USING (log) WHERE f.name = ? AND {condition}
+), voices AS (SELECT voice, median((low + least(high, low)) / 2) AS middle FROM alike GROUP BY voice)
+SELECT count(*) FILTER (high < ?), count(*) FILTER (low > ?), count(*), count(DISTINCT voice),
+    (SELECT median(middle) FROM voices) FROM alike
+"""
+
+
+def standing(connection: Any, name: str, value: Range, like: Like) -> Standing:
+    """How a figure stands among those of others on rigs that are alike."""
+    condition, values = like.condition
+    most = value.low if value.high is None else value.high
+    asked = _STANDING.format(condition=condition)
+    more, less, runs, reviewers, middle = connection.execute(asked, [name, *values, value.low, most]).fetchone()
+    return Standing(name, value, more, less, runs, reviewers, middle, like)
+
+
+_MET = """
+SELECT count(DISTINCT log) FILTER (met), count(DISTINCT log), count(DISTINCT coalesce(reviewer, log)) FILTER (met),
+    list(DISTINCT rig_kind ORDER BY rig_kind) FILTER (met AND rig_kind IS NOT NULL)
+FROM (
+    SELECT r.log, r.reviewer, r.rig_kind, r.log IN (SELECT log FROM issues WHERE name = ?) AS met FROM runs r
+    WHERE told AND r.reviewer IS DISTINCT FROM ?
+)
+"""
+_CURES = """
+SELECT fix, count(DISTINCT coalesce(reviewer, i.log)) AS times FROM issues i JOIN runs r ON r.log = i.log
+WHERE i.name = ? AND fix IS NOT NULL AND reviewer IS DISTINCT FROM ? GROUP BY fix ORDER BY times DESC, fix LIMIT 3
+"""
+
+
+def met(connection: Any, name: str, own: str = "") -> Met:
+    """Who of the others has met an issue of this name, of those who said anything of how it went."""
+    runs, of, reviewers, kinds = connection.execute(_MET, [name, own]).fetchone()
+    cures = connection.execute(_CURES, [name, own]).fetchall()
+    return Met(name, runs, of, reviewers, tuple(kinds or ()), tuple((fix, times) for fix, times in cures))
+
+
+_FOLLOWED = """
+WITH voices AS (
+    SELECT release, coalesce(reviewer, log) AS voice, median(f.low) AS middle, count(*) AS runs
+    FROM figures f JOIN runs r USING (log) WHERE f.name = ? AND r.release IN ({}) AND ended
+        AND reviewer IS DISTINCT FROM ? GROUP BY ALL
+)
+SELECT release, median(middle), sum(runs), count(*) FROM voices GROUP BY release ORDER BY release
+"""
+
+
+def followed(connection: Any, name: str, releases: Sequence[str], own: str = "") -> tuple[Followed, ...]:
+    """A figure of some releases, as others had it."""
+    marks = ", ".join("?" * len(releases))
+    rows = connection.execute(_FOLLOWED.format(marks), [name, *releases, own]).fetchall() if releases else []
+    return tuple(
+        Followed(release, name, str(unit_of(name)), middle, int(runs), voices) for release, middle, runs, voices in rows
+    )
+
+
+FIGURES = ("installed", "desktop", "updated", "hands-on")
+"""The figures of a release that are held against those of others."""
+
+
+def followed_in(place: Place, name: str, releases: Sequence[str], own: str) -> tuple[Followed, ...]:
+    """A figure of some releases as others had it."""
+    with opened(place) as connection:
+        return followed(connection, name, releases, own)
+
+
+def met_in(place: Place, names: Sequence[str], own: str) -> tuple[Met, ...]:
+    """Which of some issues others have met."""
+    with opened(place) as connection:
+        known = [met(connection, name, own) for name in dict.fromkeys(names)]
+    return tuple(each for each in known if each.runs)
+
+
+def others(place: Place, release: str, figures: Mapping[str, Range], issues: Sequence[str], like: Like) -> Others:
+    """What others say to the figures and the issues of a release."""
+    with opened(place) as connection:
+        stood = [standing(connection, name, figures[name], like) for name in FIGURES if name in figures]
+        known = [met(connection, name, like.own) for name in issues]
+    return Others(release, tuple(each for each in stood if each.runs), tuple(each for each in known if each.runs))

@@ -1,0 +1,1 @@
+"""Sharing runs with others."""

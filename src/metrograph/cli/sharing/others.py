@@ -1,0 +1,65 @@
+"""Asks a shared archive what others say, where one was named or set."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Annotated, Any, TypeVar
+
+import msgspec
+import typer
+
+from metrograph.archive.answers import Like, Others, others
+from metrograph.archive.place import Place
+from metrograph.cli.environment import Environment
+from metrograph.cli.reviewing.sides import Compared
+from metrograph.errors import MetrographError
+from metrograph.ledgers.comparison import Comparison
+
+T = TypeVar("T")
+ArchiveOption = Annotated[
+    str | None,
+    typer.Option("--archive", metavar="URL", help="A shared archive that is asked what others say; else your setting."),
+]
+
+
+def asked(environment: Environment, archive: str | None, ask: Callable[[Place, str], T]) -> T | None:
+    """What an archive answers to somebody; None where none was named or set, or the one that is set cannot be asked.
+
+    ask: given the place, and who asks, whose runs are not those of others.
+
+    Raises MetrographError where one was named that cannot be asked.
+    """
+    personal = environment.personal()
+    url = archive or personal.archive
+    if url is None:
+        return None
+    try:
+        return ask(Place(url), personal.reviewer or "")
+    except MetrographError as error:
+        if archive is not None:
+            raise
+        environment.warn(f"others could not be asked: {error}")
+        return None
+
+
+def others_of(
+    environment: Environment, archive: str | None, compared: Compared, comparison: Comparison
+) -> Others | None:
+    """What others say to the latest release of a comparison; see ``asked``."""
+    release = comparison.releases[-1]
+    runs = next(side.runs for side in compared.sides if side.name == release)
+    rigs = {run.rig for run in comparison.selection.of(runs)}
+    rig = compared.background.rigs.get(rigs.pop()) if len(rigs) == 1 else None
+    figures = {name: spread.median for name, spread in comparison.figures[-1].items()}
+    names = [row.name for row in comparison.issues if row.name]
+    return asked(environment, archive, lambda place, own: others(place, release, figures, names, Like.of(rig, own)))
+
+
+def beside_others(report: Any, said: Any) -> Any:
+    """A report with what others say at its end."""
+    from metrograph.present.report import model as m
+    from metrograph.present.wording.answers.others import told
+
+    return msgspec.structs.replace(
+        report, parts=(*report.parts, *m.section("Beside others", m.Lines(tuple(told(said)))))
+    )

@@ -1,0 +1,301 @@
+"""A shared archive: nothing lost, nothing doubled, every damage named, no question that does anything but ask."""
+
+import contextlib
+import json
+import shutil
+import subprocess
+import sys
+import unittest
+from pathlib import Path
+
+from metrograph.archive.answers import Like, followed_in, met, standing
+from metrograph.archive.building import build, make_part
+from metrograph.archive.checking import Damage, check
+from metrograph.archive.compacting import compact
+from metrograph.archive.logs import Tombstone, log_names, name_of, put, read_log, take_back
+from metrograph.archive.nearest import flows_of, nearest_in
+from metrograph.archive.parts import catalogue
+from metrograph.archive.place import Place
+from metrograph.archive.querying import opened, query
+from metrograph.compare.kinship import kin_to
+from metrograph.errors import MetrographError
+from metrograph.log.quantities.ranges import Range
+from tests.archive.case import RUNS, ArchiveCase, contents, share, shared
+
+OLD = Path(__file__).parent / "old"
+
+
+class Sharing(ArchiveCase):
+    def test_sharing_twice_adds_nothing_and_what_was_shared_comes_back(self) -> None:
+        first = share(self.place, RUNS[:2])
+        self.assertEqual((share(self.place, RUNS[:2]), log_names(self.place)), (first, sorted(first)))
+        log, faults = read_log(self.place, first[0])
+        self.assertEqual(
+            (log.header.other("shared-as"), log.header.other("rig-memory"), faults), (RUNS[0], str(4 << 30), ())
+        )
+
+    def test_no_name_leads_out_of_the_archive(self) -> None:
+        for name in ("../x", "logs/../../x", "/etc/passwd", "logs/x y", "", ".hidden", "a/.b"):
+            for act in (self.place.read, self.place.has, lambda n: self.place.add(n, b"")):
+                with self.assertRaises(MetrographError):
+                    act(name)
+
+    def test_a_file_that_is_written_is_not_there_yet(self) -> None:
+        share(self.place, RUNS[:1])
+        (self.folder / "archive/logs/00").mkdir()
+        (self.folder / f"archive/logs/00/{'0' * 64}.metro.abc.part").write_text("metro")
+        self.assertEqual(len(log_names(self.place)), 1)
+
+
+class Building(ArchiveCase):
+    def test_rows_are_those_of_the_runs(self) -> None:
+        share(self.place, RUNS)
+        self.assertEqual(build(self.place, cores=1).logs, len(RUNS))
+        self.assertEqual(build(self.place, cores=1).logs, 0)
+        rows = dict(
+            query(self.place, "SELECT run, low FROM figures JOIN runs USING (log) WHERE name = 'hands-on'").rows
+        )
+        self.assertEqual(len(rows), len(RUNS))
+        self.assertEqual(
+            query(self.place, "SELECT count(*), sum(memory) FROM runs").rows, ((len(RUNS), len(RUNS) * (4 << 30)),)
+        )
+        self.assertEqual(
+            query(
+                self.place,
+                "SELECT result FROM checks JOIN runs USING (log) WHERE run = 'larkmoor-8.0-heron-1' AND name = 'printer'",
+            ).rows,
+            (("fail",),),
+        )
+
+    def test_two_builders_at_once_double_nothing(self) -> None:
+        names = share(self.place, RUNS)
+        build(self.place, cores=1)
+        once = contents(self.place)
+        make_part(self.place.url, tuple(names[:4]))  # another builder, which saw fewer logs
+        make_part(self.place.url, tuple(names[3:7]))
+        self.assertEqual(contents(self.place), once)
+        self.assertEqual({found.damage for found in check(self.place).found}, {Damage.DOUBLED})
+        compact(self.place)
+        self.assertEqual((contents(self.place), len(catalogue(self.place).parts)), (once, 1))
+        self.assertEqual(check(self.place).found, ())
+        compact(self.place, sweep=True)
+        self.assertEqual((contents(self.place), check(self.place).found), (once, ()))
+
+    def test_many_small_parts_say_what_one_says(self) -> None:
+        share(self.place, RUNS)
+        script = "import sys\nfrom metrograph.archive.building import build\nfrom metrograph.archive.place import Place\nif __name__ == '__main__':\n    print(build(Place(sys.argv[1]), cores=2, size=2).logs)\n"
+        (self.folder / "build.py").write_text(script)  # in a process of its own, which may have others
+        done = subprocess.run(
+            [sys.executable, str(self.folder / "build.py"), self.place.url], capture_output=True, text=True, check=True
+        )
+        self.assertEqual(done.stdout, f"{len(RUNS)}\n")
+        small = contents(self.place)
+        other = Place(str(self.folder / "other"))
+        share(other, RUNS)
+        build(other, cores=1)
+        self.assertEqual(small, contents(other))
+
+    def test_logs_that_cannot_be_read_are_listed_and_stop_nothing(self) -> None:
+        share(self.place, RUNS[:1])
+        bad, _ = put(self.place, b"\xff\x00 no log")
+        long, _ = put(self.place, b"metrograph 1\n" + b"x" * (5 << 20))
+        built = build(self.place, cores=1)
+        self.assertEqual((built.logs, set(built.bad)), (1, {bad, long}))
+        self.assertEqual(build(self.place, cores=1).logs, 0)
+
+    def test_an_archive_of_an_older_program_is_read_and_goes_on(self) -> None:
+        shutil.copytree(OLD, self.folder / "archive")
+        before = query(self.place, "SELECT run, processors FROM runs ORDER BY run").rows
+        self.assertEqual(before, (("larkmoor-7.0-heron-1", None), ("osterby-2026.1-1", None)))
+        self.assertEqual(query(self.place, "SELECT count(*) FROM software").rows, ((0,),))
+        share(self.place, RUNS[2:4])
+        build(self.place, cores=1)
+        compact(self.place, sweep=True)
+        self.assertEqual(query(self.place, "SELECT count(*), count(processors) FROM runs").rows, ((4, 2),))
+        self.assertEqual(check(self.place).found, ())
+
+    def test_one_of_a_newer_program_is_refused(self) -> None:
+        share(self.place, RUNS[:1])
+        build(self.place, cores=1)
+        (path,) = (self.folder / "archive/parts").iterdir()
+        path.write_text(path.read_text().replace('"schema":1', '"schema":2'))
+        with self.assertRaisesRegex(MetrographError, "newer metrograph"):
+            query(self.place, "SELECT 1")
+
+
+class TakenBack(ArchiveCase):
+    def test_every_reader_honours_it_and_compacting_forgets_the_rows(self) -> None:
+        names = share(self.place, RUNS[:3])
+        build(self.place, cores=1, size=2)
+        self.assertTrue(take_back(self.place, names[0], Tombstone("Wren Ashby", "The wrong image")))
+        for act in (lambda: None, lambda: compact(self.place), lambda: build(self.place, cores=1)):
+            act()
+            self.assertEqual(query(self.place, f"SELECT count(*) FROM runs WHERE log = '{names[0]}'").rows, ((0,),))
+            self.assertEqual(query(self.place, "SELECT count(DISTINCT log) FROM figures").rows, ((2,),))
+
+
+class Checking(ArchiveCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.names = share(self.place, RUNS[:3])
+        build(self.place, cores=1)
+        self.root = self.folder / "archive"
+
+    def test_each_kind_of_damage_is_named(self) -> None:
+        self.assertEqual(check(self.place).found, ())
+        flipped, gone, _ = (self.root / f"logs/{name[:2]}/{name}.metro" for name in self.names)
+        data = bytearray(flipped.read_bytes())
+        data[len(data) // 2] ^= 1
+        flipped.write_bytes(data)
+        gone.unlink()
+        (runs,) = (self.root / "tables/runs").iterdir()
+        runs.write_bytes(runs.read_bytes()[:-9])
+        (checks,) = (self.root / "tables/checks").iterdir()
+        checks.unlink()
+        (self.root / "tables/runs" / ("f" * 32 + ".parquet")).write_bytes(b"no table")
+        (self.root / "notes.txt").write_text("mine")
+        (self.root / "logs/x.metro.0.part").write_text("half")
+        (self.root / "parts/broken.json").write_text("{")
+        late = share(self.place, RUNS[5:6])[0]
+        found = {(each.file, each.damage) for each in check(self.place).found}
+        self.assertEqual(
+            found,
+            {
+                (f"logs/{self.names[0][:2]}/{self.names[0]}.metro", Damage.CHANGED),
+                (f"logs/{self.names[1][:2]}/{self.names[1]}.metro", Damage.MISSING),
+                (f"tables/runs/{runs.name}", Damage.CHANGED), (f"tables/checks/{checks.name}", Damage.MISSING),
+                (f"tables/runs/{'f' * 32}.parquet", Damage.WITHOUT_LIST), ("notes.txt", Damage.FOREIGN),
+                ("logs/x.metro.0.part", Damage.HALF_WRITTEN), ("parts/broken.json", Damage.UNREADABLE),
+                (f"logs/{late[:2]}/{late}.metro", Damage.WITHOUT_ROWS),
+            },
+        )  # fmt: skip
+
+    def test_a_list_that_names_files_of_others_is_no_list(self) -> None:
+        (path,) = (self.root / "parts").iterdir()
+        part = json.loads(path.read_text())
+        for name in ("../../etc/passwd", "/etc/passwd", "tables/runs/other.parquet", "logs/aa/x.metro"):
+            part["files"][0]["name"] = name
+            path.write_text(json.dumps(part))
+            found = {each.damage for each in check(self.place).found if each.file == f"parts/{path.name}"}
+            self.assertEqual(found, {Damage.UNREADABLE})
+            self.assertEqual(query(self.place, "SELECT count(*) FROM runs").rows, ((0,),))
+
+
+class Asking(ArchiveCase):
+    def setUp(self) -> None:
+        super().setUp()
+        share(self.place, RUNS)
+        build(self.place, cores=1)
+
+    def test_nothing_is_written_read_elsewhere_or_reached(self) -> None:
+        before = sorted(path.read_bytes() for path in self.folder.rglob("*") if path.is_file())
+        for sql in (
+            f"COPY runs TO '{self.folder}/x.csv'", f"COPY (SELECT 1) TO '{self.folder}/archive/tables/x.parquet'",
+            "SELECT * FROM read_text('/etc/passwd')", "SELECT * FROM '/etc/passwd'", "SELECT * FROM glob('/etc/*')",
+            "SELECT * FROM read_csv('https://example.org/x')", "ATTACH 'x.db'", "INSTALL httpfs", "LOAD httpfs",
+            "SET memory_limit = '99GB'", "CREATE TABLE x AS SELECT 1", "DROP VIEW runs", "SELECT 1; SELECT 2",
+            "SELECT getenv('HOME')", "", "SELECT * FROM nothing", "SELECT * FROM contents", "PRAGMA database_list",
+            f"SELECT * FROM read_text('{self.folder}/archive/logs/*/*')",
+        ):  # fmt: skip
+            with self.assertRaises(MetrographError, msg=sql):
+                query(self.place, sql)
+        self.assertEqual(before, sorted(path.read_bytes() for path in self.folder.rglob("*") if path.is_file()))
+
+    def test_a_figure_among_those_of_others_on_rigs_that_are_alike(self) -> None:
+        like = Like("virtual", 4 << 30, "Somebody else")
+        with opened(self.place) as connection:
+            found = standing(connection, "installed", Range(1065, 1065), like)
+            self.assertEqual((found.runs, found.reviewers), (10, 1))
+            moments = [
+                (low, high)
+                for low, high in connection.execute("SELECT low, high FROM figures WHERE name = 'installed'").fetchall()
+            ]
+            self.assertEqual(found.more, sum(high is not None and high < 1065 for _, high in moments))
+            self.assertEqual(found.less, sum(low > 1065 for low, _ in moments))
+            for other in (
+                Like("physical", None, "x"),
+                Like("virtual", 8 << 30, "x"),
+                Like("virtual", None, "Wren Ashby"),
+            ):
+                self.assertEqual(standing(connection, "installed", Range(1065, 1065), other).runs, 0)
+            self.assertEqual(met(connection, "printer-silent").runs, 5)
+
+    def test_nobody_outweighs_the_others(self) -> None:
+        # One reviewer with ten runs, and one with a single run that takes an hour: the median of two medians lies half-way.
+        slow = shared("larkmoor-7.0-heron-1", "Slow One").replace(b"15:2", b"59:5")
+        put(self.place, slow)
+        build(self.place, cores=1)
+        like = Like("virtual", 4 << 30, "Somebody else")
+        with opened(self.place) as connection:
+            found = standing(connection, "on-clock", Range(60, 60), like)
+            medians = connection.execute(
+                "SELECT reviewer, median((f.low + f.high) / 2) FROM figures f JOIN runs USING (log) WHERE name = 'on-clock' AND f.high IS NOT NULL GROUP BY 1"
+            ).fetchall()
+        self.assertEqual((found.runs, found.reviewers), (11, 2))
+        self.assertAlmostEqual(found.middle or 0, sum(middle for _, middle in medians) / 2, delta=60)
+
+
+class Near(ArchiveCase):
+    def test_the_nearest_is_what_kinship_says_and_never_the_release_itself(self) -> None:
+        share(self.place, RUNS)
+        build(self.place, cores=1)
+        with opened(self.place) as connection:
+            flows = flows_of(connection)
+        self.assertEqual(len(flows), len({run.rpartition("-")[0] for run in RUNS}))
+        (near,) = nearest_in(self.place, {"larkmoor-8.0-heron": flows["larkmoor-8.0-heron"]}, "")
+        names = [name for name in flows if name != "larkmoor-8.0-heron"]
+        exact = dict(zip(names, kin_to(flows["larkmoor-8.0-heron"], [flows[name] for name in names]), strict=True))
+        self.assertEqual(
+            {each.release: each.kinship for each in near.near},
+            {name: round(float(kin), 4) for name, kin in exact.items()},
+        )
+        self.assertEqual((near.near[0].release, near.among), ("larkmoor-8.0-wren", 4))
+        self.assertEqual(nearest_in(self.place, flows, "Wren Ashby")[0].near, ())
+
+    def test_a_figure_of_a_release_is_the_median_of_what_reviewers_have(self) -> None:
+        share(self.place, ["larkmoor-7.0-heron-1", "larkmoor-7.0-heron-2"], "One")
+        share(self.place, ["larkmoor-7.0-heron-1"], "Two")
+        build(self.place, cores=1)
+        with opened(self.place) as connection:
+            lows = dict(
+                connection.execute(
+                    "SELECT run, low FROM figures JOIN runs USING (log) WHERE name = 'installed'"
+                ).fetchall()
+            )
+        one, two = lows["larkmoor-7.0-heron-1"], lows["larkmoor-7.0-heron-2"]
+        (found,) = followed_in(self.place, "installed", ["larkmoor-7.0-heron"], "")
+        self.assertEqual((found.runs, found.reviewers), (3, 2))
+        self.assertAlmostEqual(found.middle, ((one + two) / 2 + one) / 2)
+
+
+class Hostile(ArchiveCase):
+    def test_a_log_of_somebody_else_is_only_read(self) -> None:
+        text = (
+            shared(RUNS[0])
+            .decode()
+            .replace("rig-kind: virtual", "rig-kind: \x1b[31mevil")
+            .replace("rig-memory: ", "rig-memory: 9x")
+        )
+        name, _ = put(self.place, (text + "30:00 note \x1b]0;title\x07 $(reboot) <script>\n").encode())
+        build(self.place, cores=1)
+        self.assertEqual(
+            query(self.place, f"SELECT rig_kind, memory FROM runs WHERE log = '{name}'").rows, ((None, None),)
+        )
+
+    def test_a_log_that_says_another_name_than_its_bytes_is_refused(self) -> None:
+        data = shared(RUNS[0])
+        name = name_of(b"other")
+        self.place.add(f"logs/{name[:2]}/{name}.metro", data)
+        with self.assertRaisesRegex(MetrographError, "not those that it was named by"):
+            read_log(self.place, name)
+        self.assertEqual(set(build(self.place, cores=1).bad), {name})
+
+    def test_what_is_too_large_is_not_read(self) -> None:
+        name = name_of(b"x" * (5 << 20))
+        self.place.add(f"logs/{name[:2]}/{name}.metro", b"x" * (5 << 20))
+        with self.assertRaisesRegex(MetrographError, "larger than"), contextlib.suppress(OSError):
+            read_log(self.place, name)
+
+
+if __name__ == "__main__":
+    unittest.main()

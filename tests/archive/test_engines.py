@@ -1,0 +1,168 @@
+"""Archives on real engines: an object store, a scheduler with workers of which one is killed, writers that are killed."""
+
+import logging
+import os
+import random
+import signal
+import socket
+import subprocess
+import sys
+import time
+import unittest
+import warnings
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from threading import Thread
+from unittest import mock
+
+from metrograph.archive.building import build
+from metrograph.archive.checking import Damage, check
+from metrograph.archive.compacting import compact
+from metrograph.archive.logs import log_names, put
+from metrograph.archive.place import Place
+from metrograph.archive.querying import query
+from tests.archive.case import RUNS, ArchiveCase, contents, share, shared
+from tests.helpers import ROOT
+
+QUIET = {key: value for key, value in os.environ.items() if key != "PYTHONWARNINGS"} | {"PYTHONPATH": str(ROOT)}
+WRITER = """
+import sys
+from tests.archive.case import shared, RUNS
+from metrograph.archive.building import build
+from metrograph.archive.logs import put
+from metrograph.archive.place import Place
+if __name__ == "__main__":
+    place, who = Place(sys.argv[1]), sys.argv[2]
+    for run in RUNS:
+        put(place, shared(run, who))
+        print(run, flush=True)
+    build(place, cores=1, size=3)
+"""
+
+
+def many(place: Place, reviewers: int) -> None:
+    """The demo's runs, of so many reviewers."""
+    for number in range(reviewers):
+        for run in RUNS:
+            put(place, shared(run, f"Reviewer {number}"))
+
+
+class ObjectStore(unittest.TestCase):
+    def test_an_archive_in_an_object_store_says_what_one_in_a_folder_does(self) -> None:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")  # those of packages that are none of ours
+            from moto.server import ThreadedMotoServer
+
+            logging.getLogger("werkzeug").setLevel(logging.ERROR)  # it tells every request
+            server = ThreadedMotoServer("127.0.0.1", port=0, verbose=False)
+            server.start()
+            self.addCleanup(server.stop)
+            host, port = server.get_host_and_port()
+            keys = {"AWS_ACCESS_KEY_ID": "x", "AWS_SECRET_ACCESS_KEY": "x", "AWS_DEFAULT_REGION": "us-east-1"}
+            with mock.patch.dict(os.environ, keys | {"AWS_ENDPOINT_URL": f"http://{host}:{port}"}):
+                self.go_through()
+
+    def go_through(self) -> None:
+        import s3fs
+
+        s3fs.S3FileSystem(skip_instance_cache=True).mkdir("workshop")
+        place, beside = Place("s3://workshop/archive"), Place("memory://beside")
+        for each in (place, beside):
+            names = share(each, RUNS[:4])
+            build(each, cores=1, size=2)
+            self.assertEqual(build(each, cores=1).logs, 0)
+            build_again = build(each, cores=1, size=4)
+            self.assertEqual((build_again.logs, len(names)), (0, 4))
+        self.assertEqual(contents(place), contents(beside))
+        compact(place, sweep=True)
+        self.assertEqual((contents(place), check(place).found), (contents(beside), ()))
+
+
+SLOW = unittest.skipUnless(
+    os.environ.get("METROGRAPH_ENGINES"), "METROGRAPH_ENGINES asks for schedulers and killed writers"
+)
+
+
+@SLOW
+class Cluster(ArchiveCase):
+    @contextmanager
+    def started(self) -> Iterator[tuple[str, list[subprocess.Popen[bytes]]]]:
+        """A scheduler and two workers; its address, and the workers."""
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            address = f"127.0.0.1:{free.getsockname()[1]}"
+        dask = str(Path(sys.executable).parent / "dask")
+        port = address.partition(":")[2]
+        commands = [
+            [dask, "scheduler", "--host", "127.0.0.1", "--port", port, "--no-dashboard"],
+            *[[dask, "worker", f"tcp://{address}", "--nthreads", "1", "--no-nanny", "--no-dashboard"]] * 2,
+        ]
+        processes = [
+            subprocess.Popen(each, env=QUIET, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, cwd=self.folder)
+            for each in commands
+        ]
+        try:
+            yield f"tcp://{address}", processes[1:]
+        finally:
+            for process in processes:
+                process.kill()
+                process.wait()
+
+    def test_a_worker_that_is_killed_loses_nothing(self) -> None:
+        many(self.place, 6)
+        with self.started() as (address, workers), warnings.catch_warnings():
+            warnings.simplefilter("ignore")  # those of packages that are none of ours
+
+            def kill() -> None:
+                parts = self.folder / "archive/parts"
+                until = time.monotonic() + 60
+                while time.monotonic() < until and (not parts.is_dir() or len(list(parts.iterdir())) < 4):
+                    time.sleep(0.02)
+                workers[0].kill()
+
+            killer = Thread(target=kill)
+            killer.start()
+            built = build(self.place, cluster=address, size=2)
+            killer.join()
+        self.assertEqual((built.logs, built.bad), (6 * len(RUNS), {}))
+        other = Place(str(self.folder / "other"))
+        many(other, 6)
+        build(other, cores=1)
+        self.assertEqual(contents(self.place), contents(other))
+        harmful = [found for found in check(self.place).found if not found.harmless]
+        self.assertEqual(harmful, [])
+
+
+@SLOW
+class Killed(ArchiveCase):
+    def test_two_writers_that_are_killed_lose_and_double_nothing(self) -> None:
+        chance, told = random.Random(17), {"a": set[str](), "b": set[str]()}
+        (self.folder / "writer.py").write_text(WRITER)
+        for _ in range(4):
+            writers = {
+                who: subprocess.Popen(
+                    [sys.executable, str(self.folder / "writer.py"), self.place.url, who],
+                    env=QUIET,
+                    stdout=subprocess.PIPE,
+                )
+                for who in told
+            }
+            time.sleep(chance.uniform(0.6, 2.0))
+            for who, writer in writers.items():
+                writer.send_signal(signal.SIGKILL)
+                out, _ = writer.communicate()
+                told[who] |= set(out.decode().split())
+        build(self.place, cores=1)
+        rows = query(self.place, "SELECT reviewer, run FROM runs").rows
+        self.assertEqual(len(rows), len(set(rows)))
+        self.assertEqual({(who, run) for who, runs in told.items() for run in runs} - set(rows), set())
+        self.assertEqual(len(log_names(self.place)), len(rows))
+        self.assertLessEqual(
+            {found.damage for found in check(self.place).found},
+            {Damage.HALF_WRITTEN, Damage.DOUBLED, Damage.WITHOUT_LIST},
+        )
+
+
+if __name__ == "__main__":
+    unittest.main()
