@@ -6,7 +6,19 @@ import platform
 import sys
 from datetime import date
 
-from bench import aligning, comparing, growing, keystrokes, power, publishing, readiness, reading, recorder, recording
+from bench import (
+    aligning,
+    comparing,
+    growing,
+    judging,
+    keystrokes,
+    power,
+    publishing,
+    readiness,
+    reading,
+    recorder,
+    recording,
+)
 from bench.measure import compile_sources
 
 HEADINGS = ["what", "figure", "beside", "its figure", "ratio", "wanted"]
@@ -32,6 +44,8 @@ def main() -> None:
         aligning.thousand,
         readiness.image,
         readiness.probe,
+        judging.speed,
+        judging.software,
     ):
         _row(measure())
     for row in [*readiness.ledgers(), *publishing.rows(), *recorder.rows()]:
@@ -40,6 +54,7 @@ def main() -> None:
     _table(["merging", "time"], aligning.growth())
     _table(growing.HEADINGS, growing.rows())
     _table(POWER, power.rows())
+    _table(judging.CALIBRATION, judging.calibration())
     print()
     _head(KEYS)
     for row in [*keystrokes.rows(), keystrokes.repeat()]:

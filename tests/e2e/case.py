@@ -11,6 +11,7 @@ import unittest
 from pathlib import Path
 from typing import Any, ClassVar
 
+from metrograph.demo import copy_demo
 from metrograph.run.cards import Release, Rig
 from metrograph.store.local.cards import new_card
 from metrograph.store.local.logbook import Logbook, make_logbook
@@ -70,3 +71,22 @@ class LogbookCase(unittest.TestCase):
 
     def log(self, run: str = "larkmoor-8.0-heron-1") -> str:
         return (self.folder / "runs" / f"{run}.metro").read_text()
+
+
+class OwnDemoCase(unittest.TestCase):
+    """Each test gets a demo logbook of its own."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.book = copy_demo(Path(folder.name) / "demo")
+
+    def ok(self, *words: str) -> str:
+        """What a command prints that has nothing to complain of."""
+        done = call_here(*words, folder=self.book.path)
+        self.assertEqual((done.returncode, done.stderr), (0, ""), words)
+        return done.stdout
+
+    def json(self, *words: str) -> Any:
+        """The document that a command prints."""
+        return json.loads(self.ok(*words, "--json"))

@@ -175,7 +175,11 @@ class Calls(DemoCase):
         settings.write_text(before + "\n[same-as]\nDisk = 3\n")
         done = call("compare", EIGHT, NINE, folder=self.book.path)
         self.assertEqual(
-            (done.returncode, "metrograph.toml: “same-as” has a wrong value; expected: titles" in done.stderr),
+            (
+                done.returncode,
+                f"metrograph.toml:{before.count(chr(10)) + 2}: “same-as” has a wrong value; expected: titles"
+                in done.stderr,
+            ),
             (2, True),
         )
 

@@ -16,9 +16,9 @@ from metrograph.cli.manual import manual
 from tests.helpers import ROOT, call
 
 COMMANDS = [
-    ["init"], ["release", "new"], ["release", "list"], ["release", "show"], ["release", "check-image"], ["rig", "new"], ["rig", "list"], ["rig", "show"],
+    ["init"], ["release", "new"], ["release", "list"], ["release", "show"], ["release", "check-image"], ["release", "compare"], ["rig", "new"], ["rig", "list"], ["rig", "show"],
     ["settings"],
-    ["begin"], ["record"], ["cue"], ["shot"], ["next"], ["import", "notes"], ["import", "json"], ["import", "csv"], ["undo"], ["mend"], ["status"], ["watch"], ["scan"], ["confirm"], ["probe"], ["attach"], ["end"], ["runs"], ["edit"], ["lint"], ["show"], ["compare"], ["summary"], ["issues"], ["effort"], ["trend"], ["kinship"], ["readings"], ["checks"], ["facts"], ["claims"], ["weight"], ["software"], ["verdicts"], ["draw", "lanes"], ["draw", "strip"], ["draw", "lead"], ["draw", "timetable"], ["draw", "album"], ["draw", "trend"], ["draw", "kinship"], ["report"], ["export", "json"], ["export", "csv"], ["export", "parquet"], ["export", "vtt"], ["export", "md"], ["demo"],
+    ["begin"], ["record"], ["cue"], ["shot"], ["next"], ["import", "notes"], ["import", "json"], ["import", "csv"], ["undo"], ["mend"], ["status"], ["watch"], ["scan"], ["confirm"], ["probe"], ["attach"], ["end"], ["runs"], ["edit"], ["lint"], ["show"], ["compare"], ["summary"], ["issues"], ["effort"], ["trend"], ["kinship"], ["readings"], ["checks"], ["facts"], ["claims"], ["weight"], ["software"], ["verdicts"], ["todos"], ["readers"], ["readers", "new"], ["shortlist"], ["draw", "lanes"], ["draw", "strip"], ["draw", "lead"], ["draw", "timetable"], ["draw", "album"], ["draw", "shortlist"], ["draw", "trend"], ["draw", "kinship"], ["report"], ["export", "json"], ["export", "csv"], ["export", "parquet"], ["export", "vtt"], ["export", "md"], ["share"], ["archive", "build"], ["archive", "check"], ["archive", "compact"], ["archive", "query"], ["archive", "list"], ["archive", "fetch"], ["archive", "take-back"], ["demo"],
 ]  # fmt: skip
 
 

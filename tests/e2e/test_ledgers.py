@@ -1,28 +1,14 @@
 """The ledgers, through the commands, on the demo."""
 
-import json
-import tempfile
-import unittest
-from pathlib import Path
 from typing import Any
 
-from metrograph.demo import copy_demo
-from tests.helpers import call, call_here
+from tests.e2e.case import OwnDemoCase
+from tests.helpers import call
 
 
-class OnTheDemo(unittest.TestCase):
-    def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.book = copy_demo(Path(folder.name) / "demo")
-
-    def ok(self, *words: str) -> str:
-        done = call_here(*words, folder=self.book.path)
-        self.assertEqual((done.returncode, done.stderr), (0, ""), words)
-        return done.stdout
-
+class OnTheDemo(OwnDemoCase):
     def rows(self, *words: str) -> list[Any]:
-        return list(json.loads(self.ok(*words, "--json"))["rows"])
+        return list(self.json(*words)["rows"])
 
     def test_each_says_first_what_a_reader_should_know(self) -> None:
         for words, sentence in {
@@ -33,7 +19,7 @@ class OnTheDemo(unittest.TestCase):
             "claims": "7 of 17 published figures do not hold.\nFurthest off is Larkmoor Heron 9.0 beta: time until installed is published as"
             " 10:00, and was 13:15.",
             "weight": "Larkmoor Heron 9.0 beta takes 4.05 GiB of downloads until it can be worked with, 1.37 GiB more than 8.0.",
-            "software": "Larkmoor Heron 9.0 beta lost Pigeon and raised Writewell, Sheetwell and Loonplay.",
+            "software": "Larkmoor Heron 9.0 beta has Dovecall instead of Pigeon, lost Humbox and raised Writewell, Sheetwell and Loonplay.",
             "verdicts": "Of Larkmoor Heron 9.0 beta it is said: Not yet;",
             "effort": "Larkmoor Heron: 9.0 beta asks 19 decisions on 18 screens, and 8.0 asks 16 decisions on 15 screens.",
             "kinship": "Larkmoor Heron 8.0, Larkmoor Wren 8.0 and Larkmoor Heron 7.0 have the same installer.",

@@ -1,5 +1,7 @@
 """One marked name in every field of every verb, and no command that tells it unless it is asked to."""
 
+from unittest import mock
+
 from metrograph.log.cues import Cue
 from metrograph.log.verbs import VERBS, Content, Shape
 from metrograph.log.writer import format_cue
@@ -17,12 +19,13 @@ COMMANDS = (
     ["show", FIRST], ["show", FIRST, "--json"], ["compare", FIRST, LATER], ["compare", FIRST, LATER, "--json"], ["compare", OTHER, LATER],
     ["compare", "larkmoor-8.0-heron", LATER, "--why", "1"], ["compare", "larkmoor-8.0-heron", LATER, "--why", "1", "--json"],
     ["runs"], ["runs", "--json"], ["status", "--run", FIRST], ["status", "--run", FIRST, "--json"],
-    *([ledger, *words] for ledger in ("issues", "effort", "readings", "checks", "facts", "claims", "weight", "software", "verdicts", "kinship")
+    *([ledger, *words] for ledger in ("issues", "effort", "readings", "checks", "facts", "claims", "weight", "software", "verdicts", "todos", "kinship")
       for words in ((), ("--json",), (OTHER,), ("larkmoor-9.0-heron", "--json"))),
     ["trend", "on-clock"], ["trend", "Zanzibar"], ["trend", "Zanzibar", "--json"], ["export", "json"], ["export", "vtt", FIRST], ["export", "md", FIRST],
     ["report", "larkmoor-8.0-heron", "larkmoor-9.0-heron", "-o", "-"], ["report", "larkmoor-8.0-heron", "larkmoor-9.0-heron", "-o", "p.md"],
     *(["draw", chart, "larkmoor-8.0-heron", "larkmoor-9.0-heron", "-o", "-"] for chart in ("lanes", "strip", "timetable")),
-    ["export", "csv", "-o", "tables"],
+    ["export", "csv", "-o", "tables"], ["shortlist", "--for", "one"], ["shortlist", "--for", "one", "--json"],
+    ["draw", "shortlist", "--for", "one", "-o", "-"], ["share", "larkmoor-8.0-heron", LATER, "--to", "archive", "--dry-run"],
 )  # fmt: skip
 
 
@@ -55,6 +58,14 @@ class NobodyIsNamed(LogbookCase):
     def setUp(self) -> None:
         super().setUp()
         self.ok("release", "new", "larkmoor-9.0-heron")
+        settings = mock.patch.dict("os.environ", {"XDG_CONFIG_HOME": str(self.folder / "config")})
+        settings.start()
+        self.addCleanup(settings.stop)
+        self.ok("settings", "reviewer", "Wren Ashby")
+        with (self.folder / "metrograph.toml").open("a") as file:
+            file.write(
+                '[readers.one]\nrequired = ["kernel: 7", "carries office"]\nwishes = { hands-on = 1, zzz = 1 }\n'
+            )
         runs = self.folder / "runs"
         (runs / f"{FIRST}.metro").write_text(log("larkmoor-8.0-heron", everything()))
         # Here nobody says whose name it is; it is known from the other run.

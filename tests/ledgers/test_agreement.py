@@ -3,11 +3,11 @@
 import unittest
 
 from metrograph.compare.records import Side
-from metrograph.ledgers.claims import claims_ledger
 from metrograph.ledgers.comparison import compare
 from metrograph.ledgers.digests.digest import digest
 from metrograph.ledgers.digests.groups import Group
 from metrograph.ledgers.effort import effort_ledger
+from metrograph.ledgers.published.claims import claims_ledger
 from metrograph.ledgers.readings import readings_ledger
 from metrograph.ledgers.trend import trends
 from metrograph.log.quantities.ranges import Range

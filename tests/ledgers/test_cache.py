@@ -8,6 +8,7 @@ import tempfile
 import unittest
 from collections.abc import Iterable, Sequence
 from pathlib import Path
+from unittest import mock
 
 import metrograph
 from metrograph.ledgers.digests.cache import digests_of
@@ -45,6 +46,23 @@ class Digests(unittest.TestCase):
         self.assertEqual(self.look()[1], ["larkmoor-7.0-heron-2"])
         log.unlink()
         self.assertEqual((len(self.look()[0]), self.look()[1]), (1, []))
+
+    def test_many_are_read_on_all_cores_with_what_is_wrong_with_any(self) -> None:
+        text = (DEMO / "runs/larkmoor-7.0-heron-1.metro").read_text()
+        for number in range(3, 12):
+            wrong = "29:30 scren Late\n" if number == 5 else ""
+            (self.book.runs / f"larkmoor-7.0-heron-{number}.metro").write_text(text + wrong)
+        (self.book.runs / "larkmoor-7.0-heron-12.metro").write_bytes(b"\xff\x00 nothing")
+        one, many = LogReader(self.book), LogReader(self.book)
+        expected = digests_of(one, self.book, lambda names, _: names)
+        shutil.rmtree(self.book.path / ".cache")
+        with (
+            mock.patch.multiple("metrograph.ledgers.digests.cache", _MANY=1, _PART=4),
+            mock.patch("os.cpu_count", return_value=2),
+        ):
+            self.assertEqual(digests_of(many, self.book, lambda names, _: names), expected)
+        self.assertEqual((many.faults, many.faulty), (one.faults, one.faulty))
+        self.assertEqual({run.rpartition("-")[2] for run in many.faulty}, {"5", "12"})
 
     def test_another_lexicon_reads_all_anew(self) -> None:
         self.look()

@@ -5,10 +5,10 @@ import unittest
 import msgspec
 
 from metrograph.ledgers.checks import checks_ledger
-from metrograph.ledgers.claims import claims_ledger
 from metrograph.ledgers.digests.digest import Digest, digest
 from metrograph.ledgers.digests.groups import group
 from metrograph.ledgers.facts import facts_ledger, what_became
+from metrograph.ledgers.published.claims import claims_ledger
 from metrograph.ledgers.readings import readings_ledger
 from metrograph.ledgers.weight import weight_ledger
 from metrograph.log.lexicon import ReadingKind, Unit

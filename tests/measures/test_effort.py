@@ -62,7 +62,12 @@ class Effort(unittest.TestCase):
     def test_what_was_not_reached_is_left_out(self) -> None:
         open_run = figures_of(run_of("0:00 screen Boot menu"))
         self.assertEqual([name for name in MEASURES if name not in open_run],
-                         ["first-question", "installed", "desktop", "updated", "questions", "asked-first"])  # fmt: skip
+                         ["first-question", "installed", "desktop", "updated", "decisions", "kept", "chosen", "typed",
+                          "right", "wrong", "questions", "asked-first"])  # fmt: skip
+
+    def test_of_a_run_that_was_only_watched_nobody_knows_whether_there_was_trouble(self) -> None:
+        watched = msgspec.structs.replace(run_of("0:00 screen Boot menu\n1:00 end done"), source="film.mp4")
+        self.assertEqual({"lost", "issues"} & figures_of(watched).keys(), set())
 
     def test_an_overview_is_no_detour(self) -> None:
         hub = "0:00 screen Overview\n" + "".join(

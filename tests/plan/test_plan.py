@@ -5,7 +5,7 @@ import unittest
 from metrograph.log.lexicon import Checklist
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.writer import format_line
-from metrograph.plan.plan import cues_of, deviations, next_step, still_to_do
+from metrograph.plan.plan import StillToDo, cues_of, deviations, next_step, still_to_do
 from metrograph.plan.status import Status, status
 from metrograph.present.report.lists import status_report
 from metrograph.present.terminal.paper import Paper
@@ -93,11 +93,11 @@ class Checklists(unittest.TestCase):
         plan = plan_from("0:00 screen Disk\n0:01 check printer: pass\n0:02 reading memory = 1 GiB\n0:03 end done")
         wanted = Checklist(checks=("wireless", "printer"), readings=("packages",))
         run = run_of("0:00 screen Disk\n0:01 check printer: fail")
-        self.assertEqual(still_to_do(run, wanted, plan), (["wireless"], ["packages", "memory (live)"]))
+        self.assertEqual(still_to_do(run, wanted, plan), StillToDo(("wireless",), ("packages", "memory (live)")))
         installed = run_of(
             "0:00 phase desktop\n0:01 reading memory = 1 GiB\n0:02 reading packages = 9\n0:03 check wireless: pass"
         )
-        self.assertEqual(still_to_do(installed, wanted, plan), (["printer"], ["memory (live)"]))
+        self.assertEqual(still_to_do(installed, wanted, plan), StillToDo(("printer",), ("memory (live)",)))
         found = status(run, plan=plan, checklist=wanted)
         self.assertEqual((found.to_try, found.to_read), (("wireless",), ("packages", "memory (live)")))
         self.assertIn("to read      packages, memory (live)", shown(found))

@@ -11,7 +11,7 @@ from metrograph.compare.records import Side
 from metrograph.ledgers.comparison import compare
 from metrograph.present.charts.album import differing, draw_album
 from metrograph.present.charts.layouts.album import Album, AlbumCell, AlbumRow, lay_album, with_folder
-from metrograph.present.charts.paper import Paper
+from metrograph.present.charts.sheets.paper import Paper
 from metrograph.run.rulings import NO_RULINGS
 from tests.helpers import run_of
 

@@ -13,19 +13,27 @@ from matplotlib.text import Text
 from metrograph.compare.kinship import Kinship, kinship
 from metrograph.compare.records import Side, What
 from metrograph.errors import MetrographError
+from metrograph.judging.records import Shortlist
+from metrograph.judging.shortlist import shortlist
+from metrograph.judging.topics import Topics
 from metrograph.ledgers.comparison import compare
+from metrograph.ledgers.digests.digest import digest
+from metrograph.ledgers.digests.groups import Group
 from metrograph.ledgers.trend import Trend
+from metrograph.log.lexicon import Checklist
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.spread import spread
 from metrograph.present.charts.layouts.board import lay_board
 from metrograph.present.charts.layouts.lead import lay_lead
 from metrograph.present.charts.layouts.strip import StopMark, lay_strip
 from metrograph.present.charts.layouts.timetable import lay_timetable
-from metrograph.present.charts.paper import NARROW, PHONE, WIDE, Paper
 from metrograph.present.charts.registry import CHARTS
+from metrograph.present.charts.sheets.paper import NARROW, PHONE, WIDE, Paper
+from metrograph.run.readers import Reader
 from metrograph.run.route import route_of
 from metrograph.run.rulings import NO_RULINGS
-from tests.helpers import demo_side, run_of
+from metrograph.store.local.readers import parse_requirement, parse_wish
+from tests.helpers import LEXICON, demo_side, run_of
 
 DEMO = ("larkmoor-7.0-heron", "larkmoor-8.0-heron", "larkmoor-9.0-beta-heron", "osterby-2026.1")
 SCRIPTS = (
@@ -85,13 +93,24 @@ def kin(sides: Sequence[Side]) -> Kinship:
     return kinship({side.name: [route_of(run) for run in side.runs] for side in sides})
 
 
+def shortlisted(sides: Sequence[Side]) -> Shortlist:
+    """The sides for a reader who wishes for what they have, and for what nobody noted."""
+    digests = {side.name: [digest(run) for run in side.runs] for side in sides}
+    group = Group.of(digests, ("",) * len(digests))
+    wishes = {"hands-on": 3, "installed": 2, "printer": 2, "looks of " * 12: 1, "calls": 1}
+    reader = Reader("hand-out", "Somebody " * 30, (parse_requirement("archive: pass"),),
+                    tuple(parse_wish(*wish) for wish in wishes.items()))  # fmt: skip
+    every = [run for runs in digests.values() for run in runs]
+    return shortlist(reader, Topics(group, every, LEXICON, Checklist(("printer", "archive"))), count=200)
+
+
 def laid(sides: Sequence[Side], leave: str = "") -> dict[str, Any]:
     """What each chart is drawn from. leave: the one that is left out."""
     comparison = compare(sides)
     found = {}
     for name, chart in CHARTS.items():
         with suppress(MetrographError):  # without a moment in common there is no lead
-            made = {"trend": trends, "kinship": kin}.get(name)
+            made = {"trend": trends, "kinship": kin, "shortlist": shortlisted}.get(name)
             found[name] = made(sides) if made else chart.lay_out and chart.lay_out(sides, comparison, NO_RULINGS)
     return {name: result for name, result in found.items() if name != leave}
 
@@ -145,7 +164,9 @@ class Files(unittest.TestCase):
             draw = CHARTS[name].draw
             for ending, beginning in {"svg": b"<?xml", "png": b"\x89PNG", "pdf": b"%PDF"}.items():
                 self.assertTrue(draw(result, Paper("Heron"), ending).startswith(beginning), (name, ending))
-        self.assertEqual(list(CHARTS), ["lanes", "strip", "lead", "timetable", "album", "kinship", "trend"])
+        self.assertEqual(
+            list(CHARTS), ["lanes", "strip", "lead", "timetable", "album", "kinship", "shortlist", "trend"]
+        )
 
     def test_svg_has_real_text_words_for_those_who_listen_and_is_the_same_each_time(self) -> None:
         for name, result in laid(self.SIDES).items():

@@ -8,11 +8,11 @@ import unittest
 from html.parser import HTMLParser
 
 from metrograph.compare.records import Side
-from metrograph.ledgers.claims import claims_ledger
 from metrograph.ledgers.comparison import compare
 from metrograph.ledgers.digests.digest import digest
 from metrograph.ledgers.digests.groups import Group
 from metrograph.ledgers.facts import facts_ledger
+from metrograph.ledgers.published.claims import claims_ledger
 from metrograph.present.charts.layouts.lanes import lay_lanes
 from metrograph.present.charts.layouts.strip import lay_strip
 from metrograph.present.markdown.text import plain

@@ -8,7 +8,7 @@ from metrograph.ledgers.comparison import compare
 from metrograph.present.charts.lanes import draw_lanes
 from metrograph.present.charts.layouts.board import lay_board
 from metrograph.present.charts.layouts.lanes import lay_lanes
-from metrograph.present.charts.paper import Paper as Paged
+from metrograph.present.charts.sheets.paper import Paper as Paged
 from metrograph.present.files.json_text import to_json
 from metrograph.present.terminal.paper import Paper
 from metrograph.privacy.mask import Mask

@@ -10,6 +10,9 @@ GOOD: dict[str, Any] = {
                  {"name": "boot time", "value": 15.25, "unit": "s"}, {"name": "packages", "value": 1992.0}],
     "layout": {"table": "gpt", "disk": 25 << 30, "parts": [{"mount": "/", "filesystem": "ext4", "size": 24 << 30}],
                "swap": {"how": "file", "size": 2 << 30}, "crypt": None},
+    "software": [{"item": "Writewell", "version": "5.0", "group": "office", "from": "repository"},
+                 {"item": "Sheetwell", "version": None, "group": "office", "from": "repository"},
+                 {"item": "Loonplay", "version": "1.4", "group": "sound and video", "from": "sandboxed"}],
     "missing": [{"what": "firewall", "why": "none that is known here was found"}],
 }  # fmt: skip
 

@@ -114,6 +114,54 @@ class Running(unittest.TestCase):
         )
         return json.loads(done.stdout)
 
+    def test_software_is_what_menus_offer_with_the_versions_of_its_packages(self) -> None:
+        entry = "[Desktop Entry]\nType=Application\nName={}\nName[de]=Anders\nExec=/opt/secret --key 1\nCategories={}\n"
+        menus, boxed = "usr/share/applications", "var/lib/flatpak/exports/share/applications"
+        files = {
+            f"{menus}/write.desktop": entry.format("Writewell, the writer", "X-Own;Office;WordProcessor;"),
+            f"{menus}/web.desktop": entry.format("Heronweb", "Network;WebBrowser;"),
+            f"{menus}/sub/own.desktop": entry.format("Own", "X-Own;"),
+            f"{menus}/hidden.desktop": entry.format("Hidden", "Office;") + "NoDisplay=true\n",
+            f"{menus}/gone.desktop": entry.format("Gone", "Office;") + "Hidden=true\n",
+            f"{menus}/link.desktop": "[Desktop Entry]\nType=Link\nName=Link\n",
+            f"{menus}/action.desktop": entry.format("Actor", "Game;")
+            + "[Desktop Action new]\nName=New\nNoDisplay=true\n",
+            f"{boxed}/org.example.Hum.desktop": entry.format("Hum", "AudioVideo;Audio;"),
+            "var/lib/flatpak/app/org.example.Hum/current/active/files/share/metainfo/a.xml": '<release version="2.1"/>',
+        }
+        databases = {
+            "dpkg": {
+                "var/lib/dpkg/status": "Package: writewell\nStatus: install ok installed\nVersion: 1:5.0.2+dfsg-3\n\nPackage: heronweb\nVersion: 141.0-1\n",
+                "var/lib/dpkg/info/writewell:amd64.list": f"/.\n/{menus}/write.desktop\n",
+                "var/lib/dpkg/info/heronweb.list": f"/{menus}/web.desktop\n",
+            },
+            "apk": {
+                "lib/apk/db/installed": f"P:writewell\nV:5.0.2-r1\nF:{menus}\nR:write.desktop\n\nP:heronweb\nV:141.0-r0\nF:{menus}\nR:web.desktop\n"
+            },
+            "pacman": {
+                "var/lib/pacman/local/writewell-5.0.2-1/desc": "%NAME%\nwritewell\n\n%VERSION%\n5.0.2-1\n",
+                "var/lib/pacman/local/writewell-5.0.2-1/files": f"%FILES%\n{menus}/write.desktop\n",
+                "var/lib/pacman/local/heronweb-141.0-1/desc": "%VERSION%\n1:141.0-1\n",
+                "var/lib/pacman/local/heronweb-141.0-1/files": f"%FILES%\n{menus}/web.desktop\n",
+            },
+        }
+        for database, more in databases.items():
+            with self.subTest(database), tempfile.TemporaryDirectory() as name:
+                for path, text in (files | more).items():
+                    (Path(name) / path).parent.mkdir(parents=True, exist_ok=True)
+                    (Path(name) / path).write_text(text)
+                found = self.tree(Path(name))
+                self.assertNotIn("secret", json.dumps(found))
+                told = [(each["item"], each["version"], each["group"], each["from"]) for each in found["software"]]
+                self.assertEqual(
+                    sorted(told),
+                    [
+                        ("Actor", None, "games", None), ("Heronweb", "141.0", "browser", "repository"),
+                        ("Hum", "2.1", "sound and video", "sandboxed"), ("Own", None, None, None),
+                        ("Writewell the writer", "5.0.2", "office", "repository"),
+                    ],
+                )  # fmt: skip
+
     @unittest.skipUnless(
         ROOTS and os.geteuid() == 0, "METROGRAPH_ROOTS names no folder with root file systems made by debootstrap"
     )
@@ -128,6 +176,9 @@ class Running(unittest.TestCase):
             status = (root / "var/lib/dpkg/status").read_text()
             self.assertEqual(packages, status.count("Status: install ok installed"))
             self.assertTrue([fact for fact in probed.facts if fact.name.startswith("package source")])
+            owned = next(each for each in probed.software if each.item == "Htop")
+            version = status.partition("Package: htop\n")[2].partition("\nVersion: ")[2].partition("-")[0]
+            self.assertEqual((owned.version, owned.group, owned.source), (version, "system", "repository"))
         self.assertGreaterEqual(len(versions), 2)
 
 
@@ -141,6 +192,8 @@ class Reading(unittest.TestCase):
                 "reading memory = 812 MiB | load rest | how probe",
                 "reading boot time = 15.25 s | how probe",
                 "reading packages = 1992 | how probe",
+                "carries office: Writewell 5.0, Sheetwell | from repository",
+                "carries sound and video: Loonplay 1.4 | from sandboxed",
                 "layout found | table gpt | disk 25 GiB | part / ext4 24 GiB | swap file 2 GiB",
             ],
         )

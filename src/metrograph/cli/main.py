@@ -51,12 +51,17 @@ COMMANDS = {
     "checks": "reviewing.ledgers",
     "facts": "reviewing.ledgers",
     "claims": "reviewing.ledgers",
-    "weight": "reviewing.ledgers",
+    "weight": "reviewing.weight",
     "software": "reviewing.ledgers",
     "verdicts": "reviewing.ledgers",
+    "todos": "reviewing.ledgers",
+    "readers": "preparing.readers",
+    "shortlist": "reviewing.shortlist",
     "draw": "reviewing.draw",
     "report": "reviewing.report",
     "export": "logs.exporting",
+    "share": "sharing.share",
+    "archive": "sharing.archive",
     "demo": "preparing.demo",
 }
 """Every command, and the module of this package that has it."""

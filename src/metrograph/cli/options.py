@@ -45,6 +45,17 @@ def complete_side(ctx: typer.Context, incomplete: str) -> list[str]:
     return _complete(ctx, ("releases", "runs"), incomplete)
 
 
+def complete_reader(ctx: typer.Context, incomplete: str) -> list[str]:
+    """Completes the name of a reader."""
+    from metrograph.store.local.readers import load_readers
+
+    try:
+        names = load_readers(environment_of(ctx).logbook(ctx.params.get("logbook")))[0]
+    except (MetrographError, OSError):
+        return []
+    return [name for name in names if name.startswith(incomplete)]
+
+
 def complete_figure(incomplete: str) -> list[str]:
     """Completes the name of a figure that every run has; readings go by names of their own."""
     from metrograph.measures.catalogue import MEASURES
@@ -89,6 +100,16 @@ OneOrMore = Annotated[
 TwoOrMore = Annotated[
     list[str],
     typer.Argument(metavar="A B [C...]", autocompletion=complete_side, help="Releases, runs, or logs' paths."),
+]
+ForOption = Annotated[
+    str | None,
+    typer.Option(
+        "--for", metavar="READER", autocompletion=complete_reader, help="The reader; the only one unless said."
+    ),
+]
+ReleasesArgument = Annotated[
+    list[str] | None,
+    typer.Argument(metavar="[RELEASE...]", autocompletion=complete_release, help="All that have runs unless said."),
 ]
 BaselineOption = Annotated[
     str | None,

@@ -75,19 +75,36 @@ def kinship(routes: Mapping[str, Sequence[Route]], rulings: Rulings = NO_RULINGS
 
 def matrix_of(routes: Sequence[Route], rulings: Rulings = NO_RULINGS, track: Track = iter) -> Floats:
     """The kinship of every two routes: routes x routes."""
-    flows = [settled(route) for route in routes]
-    table = Similarities((screen for flow in flows for screen in flow), rulings)
-    codes = _coded(flows, table)
-    lengths = (codes != _NOTHING).sum(axis=1)
+    held = _Held(routes, rulings)
     matrix = np.eye(len(routes), dtype=np.float32)
     for one in track(range(len(routes))):
-        similar = _similar(codes[one, : lengths[one]], table)
-        # In batches: all at once would hold routes x longest x screens numbers.
-        for start in range(one + 1, len(routes), _TOGETHER):
-            end = min(start + _TOGETHER, len(routes))
-            matrix[one, start:end] = _kinships(similar, codes[start:end], lengths[start:end])
-            matrix[start:end, one] = matrix[one, start:end]
+        matrix[one, one + 1 :] = matrix[one + 1 :, one] = held.against(one)
     return matrix
+
+
+def kin_to(route: Route, others: Sequence[Route], rulings: Rulings = NO_RULINGS) -> Floats:
+    """The kinship of one route to each of some others."""
+    return _Held([route, *others], rulings).against(0)
+
+
+class _Held:
+    """Routes that are held against each other, as numbers."""
+
+    def __init__(self, routes: Sequence[Route], rulings: Rulings) -> None:
+        flows = [settled(route) for route in routes]
+        self.table = Similarities((screen for flow in flows for screen in flow), rulings)
+        self.codes = _coded(flows, self.table)
+        self.lengths = (self.codes != _NOTHING).sum(axis=1)
+
+    def against(self, one: int) -> Floats:
+        """The kinship of one of them to each that comes after it."""
+        similar = _similar(self.codes[one, : self.lengths[one]], self.table)
+        kin = np.zeros(len(self.codes) - one - 1, dtype=np.float32)
+        # In batches: all at once would hold routes x longest x screens numbers.
+        for start in range(one + 1, len(self.codes), _TOGETHER):
+            end = min(start + _TOGETHER, len(self.codes))
+            kin[start - one - 1 : end - one - 1] = _kinships(similar, self.codes[start:end], self.lengths[start:end])
+        return kin
 
 
 def settled(route: Route) -> tuple[ScreenKey, ...]:

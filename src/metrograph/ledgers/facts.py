@@ -93,6 +93,12 @@ def what_became(before: str | None, after: str) -> FactChange:
     return FactChange.RAISED if new[1] > old[1] else FactChange.LOWERED
 
 
+def is_newer(before: str, after: str) -> bool | None:
+    """Whether one version is newer than another; None where they cannot be ordered."""
+    old, new = _version(before), _version(after)
+    return None if old is None or new is None else new[1] > old[1]
+
+
 def _says_none(value: str) -> bool:
     return value.casefold() in _NONE
 

@@ -1,27 +1,34 @@
-"""The ledger of software: what releases carry and lack, and what was gained and lost from one to the next."""
+"""The ledger of software: what releases carry and lack, what was gained and lost, and how far behind it is."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
+from itertools import pairwise
 
 import msgspec
 
 from metrograph.compare.records import Change, What
 from metrograph.ledgers.digests.digest import Digest, details
 from metrograph.ledgers.digests.groups import Group
-from metrograph.ledgers.facts import FactChange, what_became
+from metrograph.ledgers.facts import FactChange, is_newer, what_became
+from metrograph.run.cards import Release
 from metrograph.run.noted import Software
 
-ON_BOARD, LACKING = "yes", "none"
-"""What stands for software without a version, and for such as is not there."""
+ON_BOARD, LACKING, ADDED = "yes", "none", "added"
+"""What stands for software without a version, for such as is not there, and for such as the reviewer had to add."""
 
 
 class SoftwareRow(msgspec.Struct, frozen=True):
     """One item across releases.
 
-    values: its version, ``yes`` without one, ``none`` where it lacks; None where nobody noted it.
+    values: its version, ``yes`` without one, ``none`` where it lacks, ``added`` where the reviewer had to add it; None
+        where nobody noted it.
     listed: of each release whether anything of its group was noted, so that silence means it is not there.
     changes: against the last release of its line that says anything of it.
+    sources: where it comes from, such as repository or sandboxed, as it was said.
+    newest: its newest version when the release came out, as the card has it; behind: whether it is older than that,
+        None where nobody can tell.
+    instead_of: what of its group went when it came, where that is one thing only.
     """
 
     group: str | None
@@ -29,18 +36,44 @@ class SoftwareRow(msgspec.Struct, frozen=True):
     values: tuple[str | None, ...]
     listed: tuple[bool, ...]
     changes: tuple[FactChange, ...]
+    sources: tuple[str | None, ...] = ()
+    newest: tuple[str | None, ...] = ()
+    behind: tuple[bool | None, ...] = ()
+    instead_of: tuple[str | None, ...] = ()
 
     def known(self, place: int) -> str | None:
         """What is known of it in a release: what was noted, or that whoever listed its group did not name it."""
-        return self.values[place] or (LACKING if self.listed[place] else None)
+        value = self.values[place] or (LACKING if self.listed[place] else None)
+        return LACKING if value == ADDED else value
+
+
+class GroupRow(msgspec.Struct, frozen=True):
+    """A group of software from one release of a line to the next: sets against each other.
+
+    before, after: how many items are on board; None where nobody listed them.
+    gained, lost, raised, lowered: which of them.
+    replaced: what went, and what came in its place.
+    """
+
+    group: str | None
+    earlier: str
+    later: str
+    before: int | None
+    after: int | None
+    gained: tuple[str, ...]
+    lost: tuple[str, ...]
+    raised: tuple[str, ...]
+    lowered: tuple[str, ...]
+    replaced: tuple[tuple[str, str], ...]
 
 
 class SoftwareLedger(msgspec.Struct, frozen=True):
-    """Software by release."""
+    """Software by release; groups: what became of each group from one release of a line to the next."""
 
     releases: tuple[str, ...]
     lines: tuple[str, ...]
     rows: tuple[SoftwareRow, ...]
+    groups: tuple[GroupRow, ...] = ()
 
 
 def software_ledger(group: Group) -> SoftwareLedger:
@@ -49,10 +82,12 @@ def software_ledger(group: Group) -> SoftwareLedger:
     # Releases come oldest first, so that an item goes by what it was called last.
     names = {key: item.item for items in noted for key, item in items.items()}
     groups = list(dict.fromkeys(group for group, _ in names))
-    ordered = sorted(names, key=lambda key: groups.index(key[0]))
-    return SoftwareLedger(
-        group.releases, group.lines, tuple(_row(key, names[key], noted, group.origins) for key in ordered)
-    )
+    listed = [{item.group for item in items.values() if item.there} - {None} for items in noted]
+    newest = [_newest(group.cards.get(release)) for release in group.releases]
+    order = {name: place for place, name in enumerate(groups)}
+    rows = [_row(key, names[key], noted, listed, newest) for key in sorted(names, key=lambda key: order[key[0]])]
+    told = with_changes(rows, group.origins)
+    return SoftwareLedger(group.releases, group.lines, told, tuple(_groups(told, group)))
 
 
 Key = tuple[str | None, str]
@@ -60,23 +95,55 @@ Key = tuple[str | None, str]
 
 
 def _noted(runs: Sequence[Digest]) -> dict[Key, Software]:
-    """What the runs of a release noted, the latest of each item."""
-    return {(item.group, item.item.casefold()): item for run in runs for item in details(run).software}
+    """What the runs of a release noted, the latest of each item; what the reviewer added was not on board."""
+    items = {(item.group, item.item.casefold()): item for run in runs for item in details(run).software}
+    known = {name: key for key in items for name in (key[1],)}
+    for addition in (addition for run in runs for addition in run.added):
+        key = known.get(addition.software.casefold(), (None, addition.software.casefold()))
+        said = items.get(key) or Software(addition.software, None, None, True, None, None, addition.at)
+        items[key] = msgspec.structs.replace(said, there=True, version=ADDED, source=addition.source or said.source)
+    return items
 
 
-def _row(key: Key, item: str, noted: Sequence[Mapping[Key, Software]], origins: Sequence[str]) -> SoftwareRow:
-    row = SoftwareRow(
+def _newest(card: Release | None) -> dict[str, str]:
+    """The newest versions that a card names, by software in small letters."""
+    return {name.casefold(): version for name, version in ((card and card.newest) or {}).items()}
+
+
+def _row(
+    key: Key,
+    item: str,
+    noted: Sequence[Mapping[Key, Software]],
+    listed: Sequence[set[str | None]],
+    newest: Sequence[Mapping[str, str]],
+) -> SoftwareRow:
+    values = tuple(_value(items[key]) if key in items else None for items in noted)
+    upstream = tuple(known.get(key[1]) for known in newest)
+    return SoftwareRow(
         group=key[0],
         item=item,
-        values=tuple(_value(items[key]) if key in items else None for items in noted),
-        listed=tuple(_lists(key[0], items) for items in noted),
+        values=values,
+        listed=tuple(key[0] in groups for groups in listed),
         changes=(),
+        sources=tuple(items[key].source if key in items else None for items in noted),
+        newest=upstream,
+        behind=tuple(_is_behind(value, new) for value, new in zip(values, upstream, strict=True)),
     )
-    return with_changes(row, origins)
 
 
-def with_changes(row: SoftwareRow, origins: Sequence[str]) -> SoftwareRow:
-    """A row with what became of the item. origins: the line that each of its releases continues."""
+def _is_behind(version: str | None, newest: str | None) -> bool | None:
+    """Whether a version is older than the newest; None where either is not known, or they cannot be ordered."""
+    if version is None or newest is None or version in {ON_BOARD, LACKING, ADDED}:
+        return None
+    return is_newer(version, newest)
+
+
+def with_changes(rows: Sequence[SoftwareRow], origins: Sequence[str]) -> tuple[SoftwareRow, ...]:
+    """Rows with what became of each item. origins: the line that each of the releases continues."""
+    return tuple(_with_pairs([_with_changes(row, origins) for row in rows], origins))
+
+
+def _with_changes(row: SoftwareRow, origins: Sequence[str]) -> SoftwareRow:
     before: dict[str, str] = {}
     changes: list[FactChange] = []
     for place, line in enumerate(origins):
@@ -86,9 +153,52 @@ def with_changes(row: SoftwareRow, origins: Sequence[str]) -> SoftwareRow:
     return msgspec.structs.replace(row, changes=tuple(changes))
 
 
-def _lists(group: str | None, items: Mapping[Key, Software]) -> bool:
-    """Whether what a release has of a group was listed; of what stands in no group nobody has listed all."""
-    return group is not None and any(item.group == group and item.there for item in items.values())
+def _with_pairs(rows: Sequence[SoftwareRow], origins: Sequence[str]) -> Iterator[SoftwareRow]:
+    """Each with what went when it came: where one item of a group came and one went, it is in its place."""
+    pairs: dict[tuple[str | None, int], tuple[list[str], list[str]]] = {}
+    for row in rows:
+        for place, change in enumerate(row.changes):
+            if row.group is not None and change in {FactChange.NEW, FactChange.DROPPED}:
+                came, went = pairs.setdefault((row.group, place), ([], []))
+                (came if change is FactChange.NEW else went).append(row.item)
+    single = {at: (came[0], went[0]) for at, (came, went) in pairs.items() if len(came) == len(went) == 1}
+    for row in rows:
+        found = [single.get((row.group, place), ("", "")) for place in range(len(origins))]
+        yield msgspec.structs.replace(row, instead_of=tuple(went if came == row.item else None for came, went in found))
+
+
+def _groups(rows: Sequence[SoftwareRow], group: Group) -> Iterator[GroupRow]:
+    """Each group between neighbours of one line that both list it."""
+    by_line: dict[str, list[int]] = {}
+    for place, line in enumerate(group.origins):
+        by_line.setdefault(line, []).append(place)
+    for name in dict.fromkeys(row.group for row in rows if row.group is not None):
+        inside = [row for row in rows if row.group == name]
+        for places in by_line.values():
+            telling = [place for place in places if any(row.known(place) is not None for row in inside)]
+            for earlier, later in pairwise(telling):
+                yield _sets(name, inside, earlier, later, group.releases)
+
+
+def _sets(name: str, rows: Sequence[SoftwareRow], earlier: int, later: int, releases: Sequence[str]) -> GroupRow:
+    def which(change: FactChange) -> tuple[str, ...]:
+        return tuple(row.item for row in rows if row.changes[later] is change)
+
+    replaced = tuple((gone, row.item) for row in rows if (gone := row.instead_of[later]) is not None)
+    paired = {item for pair in replaced for item in pair}
+    before, after = (_count(rows, place) for place in (earlier, later))
+    return GroupRow(
+        group=name, earlier=releases[earlier], later=releases[later], before=before, after=after,
+        gained=tuple(item for item in which(FactChange.NEW) if item not in paired),
+        lost=tuple(item for item in which(FactChange.DROPPED) if item not in paired),
+        raised=which(FactChange.RAISED), lowered=which(FactChange.LOWERED), replaced=replaced,
+    )  # fmt: skip
+
+
+def _count(rows: Sequence[SoftwareRow], place: int) -> int | None:
+    """How many of a group are on board; who only noted what is missing has counted nothing."""
+    listed = any(row.listed[place] for row in rows)
+    return sum(row.known(place) not in {None, LACKING} for row in rows) if listed else None
 
 
 def _value(item: Software) -> str:

@@ -1,4 +1,4 @@
-"""The ledger of judgements: ratings and scores by release, all verdicts with their readers, and what is left to do."""
+"""The ledger of judgements: ratings and scores by release, and all verdicts with their readers."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 import msgspec
 
 from metrograph.compare.records import Change, What
+from metrograph.ledgers.checks import CheckResult
 from metrograph.ledgers.digests.digest import Digest, details
 from metrograph.ledgers.digests.groups import Group
 from metrograph.log.quantities.quantity import parse_share
@@ -41,23 +42,53 @@ class Judgement(msgspec.Struct, frozen=True, rename={"good": "for"}):
     whom: tuple[str, ...]
 
 
-class LeftToDo(msgspec.Struct, frozen=True, rename={"reader": "for"}):
-    """Something left to do after a run."""
+class Moved(msgspec.Struct, frozen=True):
+    """A figure that is another, beyond what the runs of either release spread.
 
-    release: str
-    run: str
-    text: str
+    unit: in what it counts; better: whether it became better.
+    """
+
+    name: str
+    unit: str
+    before: Range
+    after: Range
+    better: bool
+
+
+class Retried(msgspec.Struct, frozen=True):
+    """A trial that came out otherwise."""
+
+    name: str
+    before: CheckResult
+    after: CheckResult
+
+
+class Shift(msgspec.Struct, frozen=True):
+    """A judgement that is another than of the release before.
+
+    name: of the rating, ``score``, or ``verdict``; reader: whom it is for, None for everybody.
+    before, after: as they were said.
+    figures, trials: what went with it; of a rating only what went the same way.
+    """
+
+    earlier: str
+    later: str
+    name: str
     reader: str | None
+    before: str
+    after: str
+    figures: tuple[Moved, ...]
+    trials: tuple[Retried, ...]
 
 
 class VerdictLedger(msgspec.Struct, frozen=True):
-    """Judgements by release."""
+    """Judgements by release. shifts: what changed in judgement, see ``metrograph.ledgers.shifts``."""
 
     releases: tuple[str, ...]
     lines: tuple[str, ...]
     rows: tuple[RatingRow, ...]
     verdicts: tuple[Judgement, ...]
-    todos: tuple[LeftToDo, ...]
+    shifts: tuple[Shift, ...] = ()
 
 
 class _Rated(msgspec.Struct, frozen=True):
@@ -79,9 +110,6 @@ def verdicts_ledger(group: Group) -> VerdictLedger:
         lines=group.lines,
         rows=tuple(_row(key, rated) for key in keys),
         verdicts=tuple(judgement for release, run in pairs for judgement in _judgements(release, run)),
-        todos=tuple(
-            LeftToDo(release, run.run, todo.text, todo.reader) for release, run in pairs for todo in details(run).todos
-        ),
     )
 
 

@@ -47,6 +47,16 @@ class Weight(msgspec.Struct, frozen=True):
     released: str | None
 
 
+WEIGHTS: Mapping[str, Callable[[Weight], Range | None]] = {
+    "image": lambda weight: None if weight.image is None else Range(weight.image, weight.image),
+    "added": lambda weight: weight.added_download,
+    "first update": lambda weight: weight.update_download,
+    "downloaded in all": lambda weight: weight.download,
+    "on the disk in all": lambda weight: weight.disk,
+}
+"""The sizes of a release by the names that people know them by."""
+
+
 class WeightLedger(msgspec.Struct, frozen=True):
     """Weights by release."""
 
@@ -54,6 +64,33 @@ class WeightLedger(msgspec.Struct, frozen=True):
     lines: tuple[str, ...]
     rows: tuple[Weight, ...]
     selections: Mapping[str, Selection] = {}
+
+
+class Fit(msgspec.Struct, frozen=True):
+    """Whether all that a release asks to be downloaded keeps to a limit.
+
+    fits: None where what is known leaves it open.
+    left: bytes of the limit that are left, at least and at most; below nothing where it is too much, and None where
+        nobody knows.
+    """
+
+    release: str
+    download: Range | None
+    fits: bool | None
+    left: tuple[float | None, float | None]
+
+
+def fits(ledger: WeightLedger, limit: float) -> tuple[Fit, ...]:
+    """How each release stands to a limit in bytes."""
+    return tuple(_fit(weight.release, weight.download, limit) for weight in ledger.rows)
+
+
+def _fit(release: str, download: Range | None, limit: float) -> Fit:
+    if download is None:
+        return Fit(release, None, None, (None, None))
+    least, most = download.low, download.high
+    keeps = False if least > limit else True if most is not None and most <= limit else None
+    return Fit(release, download, keeps, (None if most is None else limit - most, limit - least))
 
 
 def weight_ledger(group: Group) -> WeightLedger:

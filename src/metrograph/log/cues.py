@@ -50,7 +50,10 @@ class Cue(msgspec.Struct, frozen=True, gc=False):
 
     def field(self, key: str) -> str | None:
         """The first field of this key; None when there is none."""
-        return next((value for name, value in self.fields if name == key), None)
+        for name, value in self.fields:  # a loop, as this is asked of every cue many times
+            if name == key:
+                return value
+        return None
 
     def every(self, key: str) -> tuple[str, ...]:
         """All fields of this key, in order."""

@@ -54,10 +54,12 @@ class ReadingKind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Checklist(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """What a reviewer wants to have of every run: names of trials, and of readings."""
+    """What a reviewer wants to have of every run: names of trials and readings, usual tweaks, usual additions."""
 
     checks: tuple[str, ...] = ()
     readings: tuple[str, ...] = ()
+    tweaks: tuple[str, ...] = ()
+    additions: tuple[str, ...] = ()
 
 
 class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True):

@@ -73,7 +73,7 @@ _ENTRIES = (
     _time("on-clock", "on the clock", lambda run: run.clock.on_clock),
     _time("hands-on", "hands-on", lambda run: run.clock.person, part_of="on-clock"),
     _time("waiting", "waiting", lambda run: run.clock.machine, part_of="on-clock"),
-    _time("lost", "lost to trouble", lambda run: run.clock.lost),
+    _time("lost", "lost to trouble", taking.lost),
     Measure(
         "longest-leave", "longest time one may leave", Unit.SECONDS, MeasureGroup.EFFORT,
         lambda run: taking.longest_leave(run.stretches), "more",
@@ -90,7 +90,7 @@ _ENTRIES = (
     _effort("questions", "questions of the installer", taking.asked),
     _effort("asked-first", "of them before copying starts", taking.asked_first, None, part_of="questions"),
     _effort("attempts", "attempts", lambda run: len(run.attempts)),
-    _effort("issues", "issues", lambda run: len(run.issues)),
+    _effort("issues", "issues", taking.issues),
 )  # fmt: skip
 
 MEASURES: dict[str, Measure] = {measure.name: measure for measure in _ENTRIES}

@@ -22,19 +22,31 @@ def choices(run: Run) -> list[Choice]:
     return [choice for screen in route_screens(run) for choice in screen.choices]
 
 
-def decisions(run: Run) -> int:
-    """How many answers were given on that route."""
-    return len(choices(run))
+def decisions(run: Run) -> int | None:
+    """How many answers were given on that route; None where none was noted, which is not none given."""
+    return len(choices(run)) or None
 
 
-def answered(run: Run, how: str) -> int:
-    """How many of them were kept, chosen, or typed."""
-    return sum(choice.how == how for choice in choices(run))
+def answered(run: Run, how: str) -> int | None:
+    """How many of them were kept, chosen, or typed; None where no answer was noted."""
+    given = choices(run)
+    return sum(choice.how == how for choice in given) if given else None
 
 
-def guesses(run: Run, right: bool) -> int:
-    """How often the installer guessed right, or wrong."""
-    return sum(guess(choice) is right for choice in choices(run))
+def guesses(run: Run, right: bool) -> int | None:
+    """How often the installer guessed right, or wrong; None where no answer was noted."""
+    given = choices(run)
+    return sum(guess(choice) is right for choice in given) if given else None
+
+
+def lost(run: Run) -> Range | None:
+    """The time that trouble cost; None of a run that was only watched, as nobody said whether there was any."""
+    return run.clock.lost if run.is_told else None
+
+
+def issues(run: Run) -> int | None:
+    """How much trouble there was; None of a run that was only watched."""
+    return len(run.issues) if run.is_told else None
 
 
 def guess(choice: Choice) -> bool | None:

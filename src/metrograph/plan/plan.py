@@ -21,6 +21,7 @@ from metrograph.run.folding.walk import lay_out
 from metrograph.run.records import Choice, Run, Screen
 from metrograph.run.route import route_of, route_screens, screen_key
 from metrograph.run.rulings import NO_RULINGS, Rulings
+from metrograph.run.steps import steps_left
 
 _REPEATED = frozenset(
     {"keep", "choose", "enter", "layout", "wait", "ready", "phase", "reading", "fact", "check", "end"}
@@ -122,8 +123,17 @@ def new_deviations(plan: Plan, before: Run, after: Run) -> tuple[Change, ...]:
     return tuple(change for change in deviations(plan, after) if change not in known)
 
 
-def still_to_do(run: Run, checklist: Checklist, plan: Plan | None = None) -> tuple[list[str], list[str]]:
-    """The trials and the readings that a run lacks to be compared: those of the checklist, and of the plan's runs.
+class StillToDo(msgspec.Struct, frozen=True):
+    """What a run lacks to be compared: trials, readings, usual tweaks and usual additions."""
+
+    to_try: tuple[str, ...] = ()
+    to_read: tuple[str, ...] = ()
+    to_tweak: tuple[str, ...] = ()
+    to_add: tuple[str, ...] = ()
+
+
+def still_to_do(run: Run, checklist: Checklist, plan: Plan | None = None) -> StillToDo:
+    """What a run lacks to be compared: what the checklist wants, and the trials and readings of the plan's runs.
 
     A reading of the plan is wanted in the state it was taken in there: ``memory (installed)``.
     """
@@ -135,7 +145,12 @@ def still_to_do(run: Run, checklist: Checklist, plan: Plan | None = None) -> tup
     names = {name for name, _ in [*taken, *wanted]}
     readings = [name for name in checklist.readings if name not in names]
     readings += [reading_name(name, state) for name, state in wanted if (name, state) not in taken]
-    return [name for name in dict.fromkeys(checks) if name not in made], list(dict.fromkeys(readings))
+    return StillToDo(
+        tuple(name for name in dict.fromkeys(checks) if name not in made),
+        tuple(dict.fromkeys(readings)),
+        tuple(steps_left(checklist.tweaks, (tweak.what for tweak in run.tweaks))),
+        tuple(steps_left(checklist.additions, (addition.software for addition in run.added))),
+    )
 
 
 def cues_of(step: Step, same: bool) -> list[Cue]:

@@ -28,7 +28,8 @@ class Status(msgspec.Struct, frozen=True):
     next: the title of the screen that the plan has next, and how long it was in front last time; None without a plan or
         at its end.
     deviations: where it has left the plan so far.
-    to_try, to_read: trials and readings of the checklist and of the plan that are still missing.
+    to_try, to_read: trials and readings of the checklist and of the plan that are still missing; to_tweak, to_add:
+        usual steps that were not taken.
     """
 
     run: str
@@ -51,6 +52,8 @@ class Status(msgspec.Struct, frozen=True):
     deviations: tuple[Change, ...]
     to_try: tuple[str, ...] = ()
     to_read: tuple[str, ...] = ()
+    to_tweak: tuple[str, ...] = ()
+    to_add: tuple[str, ...] = ()
 
 
 def status(
@@ -63,7 +66,7 @@ def status(
     checklist: what is wanted of every run.
     """
     step = next_step(plan, run) if plan else None
-    to_try, to_read = still_to_do(run, checklist or Checklist(), plan)
+    left = still_to_do(run, checklist or Checklist(), plan)
     upcoming = step.screen if step else None
     screen = run.screens[run.position.screen] if run.position.screen is not None else None
     return Status(
@@ -85,8 +88,10 @@ def status(
         next=upcoming.title if upcoming else None,
         next_took=upcoming.on_clock if upcoming else None,
         deviations=deviations(plan, run) if plan else (),
-        to_try=tuple(to_try),
-        to_read=tuple(to_read),
+        to_try=left.to_try,
+        to_read=left.to_read,
+        to_tweak=left.to_tweak,
+        to_add=left.to_add,
     )
 
 

@@ -118,7 +118,7 @@ class Session:
 
     def lacks(self) -> list[str]:
         """What the record would still need to be compared, in sentences."""
-        return lacking(self.run, *still_to_do(self.run, self.reader.settings.checklist, self.plan))
+        return lacking(self.run, still_to_do(self.run, self.reader.settings.checklist, self.plan))
 
     # -- what is typed -------------------------------------------------------------------------------------------------
 

@@ -29,12 +29,23 @@ Checksum = Annotated[str, msgspec.Meta(pattern=r"^(sha256:[0-9a-f]{64}|sha512:[0
 """The name of the method and the digits."""
 
 
+Pixels = Annotated[str, msgspec.Meta(pattern=r"^[1-9][0-9]{1,4}x[1-9][0-9]{1,4}$")]
+"""Width and height of a display: ``1024x768``."""
+
+Purpose = Annotated[str, msgspec.Meta(pattern=r"^[^.=\[\]\x00-\x1f]{1,60}$")]
+"""What a release is used for, such as ``text only``; it stands in paths of a card, so it has no dots."""
+
+Versions = dict[str, str]
+"""Names of software with their versions."""
+
+
 class Needs(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
-    """What a release is published to need. processors: how many."""
+    """What a release is published to need. processors: how many; display: in pixels, such as 1024x768."""
 
     memory: Amount | None = None
     disk: Amount | None = None
     processors: Annotated[int, msgspec.Meta(gt=0)] | None = None
+    display: Pixels | None = None
 
 
 class Claims(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -57,7 +68,10 @@ class Release(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defa
     supported_until: the last day of support; long_term: whether it is one of those that are supported for long.
     installer: its name and version, as published.
     image_size: bytes; source: where the image came from.
-    minimum, recommended: what it is published to need.
+    kernel, desktop: their names and versions, as published.
+    tools: other software with the versions that are published; newest: with the newest there were when it came out.
+    news: what is published as new, a sentence each.
+    minimum, recommended: what it is published to need; needs: the same by purpose, such as with a desktop.
     """
 
     distribution: str | None = None
@@ -77,8 +91,14 @@ class Release(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defa
     checksum: Checksum | None = None
     source: str | None = None
     architectures: tuple[str, ...] | None = None
+    kernel: str | None = None
+    desktop: str | None = None
+    tools: Versions | None = None
+    newest: Versions | None = None
+    news: tuple[str, ...] | None = None
     minimum: Needs | None = None
     recommended: Needs | None = None
+    needs: dict[Purpose, Needs] | None = None
     claims: Claims | None = None
     notes: str | None = None
 

@@ -20,7 +20,7 @@ import re
 import stat
 import subprocess
 import time
-from typing import Any, Callable, Dict, List, Optional, Tuple
+from typing import Any, Callable, Dict, Iterable, List, Optional, Set, Tuple
 
 VERSION = 1
 PATIENCE = 1.0  # seconds for a program that is asked
@@ -37,6 +37,21 @@ SOURCES = (
     ("/etc/yum.repos.d/*.repo", REPO), ("/etc/zypp/repos.d/*.repo", REPO),
     ("/etc/pacman.d/mirrorlist", r"^\s*Server\s*=\s*(\w+://\S+)"), ("/etc/apk/repositories", r"^\s*(\w+://\S+)"),
 )  # fmt: skip
+ENTRIES = (
+    "/usr/share/applications", "/usr/local/share/applications", "/var/lib/flatpak/exports/share/applications",
+    "/var/lib/snapd/desktop/applications",
+)  # fmt: skip
+SANDBOXES = ("/var/lib/flatpak/", "/var/lib/snapd/")
+# Registered categories of freedesktop.org's Menu Specification: what a reviewer looks for first, then the main ones.
+CATEGORIES = {
+    "WebBrowser": "browser", "Email": "mail", "TerminalEmulator": "terminal", "FileManager": "files",
+    "TextEditor": "text editor", "PackageManager": "packages", "WordProcessor": "office", "Spreadsheet": "office",
+    "Presentation": "office", "AudioVideo": "sound and video", "Audio": "sound and video", "Video": "sound and video",
+    "Development": "development", "Education": "education", "Game": "games", "Graphics": "graphics",
+    "Network": "internet", "Office": "office", "Science": "science", "Settings": "settings", "System": "system",
+    "Utility": "utilities",
+}  # fmt: skip
+MOST_ITEMS = 480
 Text = Optional[str]
 
 
@@ -52,6 +67,7 @@ class Probe:
         self.facts: List[Dict[str, Any]] = []
         self.readings: List[Dict[str, Any]] = []
         self.missing: List[Dict[str, str]] = []
+        self.software: List[Dict[str, Text]] = []
         self.layout: Dict[str, Any] = {}
         self.state: Optional[str] = None
 
@@ -63,7 +79,7 @@ class Probe:
             ("packages", self.packages), ("desktop", self.desktop), ("firmware", self.firmware),
             ("time zone", self.time_zone), ("locale", self.locale), ("names", self.names),
             ("package sources", self.sources), ("boot time", self.boot_time), ("firewall", self.firewall),
-            ("updates", self.updates),
+            ("updates", self.updates), ("software", self.applications),
         ]  # fmt: skip
         for what, part in parts:
             try:
@@ -76,6 +92,7 @@ class Probe:
             "state": self.state,
             "facts": self.facts,
             "readings": self.readings,
+            "software": self.software,
             "layout": self.layout or None,
             "missing": self.missing,
         }
@@ -278,6 +295,102 @@ class Probe:
                 return
         self.lacks("updates", "no package program answered in time without the network")
 
+    def applications(self) -> None:
+        """What menus offer, by freedesktop.org's Desktop Entry Specification; what an entry runs is not looked at."""
+        entries: Dict[str, Dict[str, str]] = {}
+        for folder in ENTRIES:
+            for path in self.files(folder + "/*.desktop") + self.files(folder + "/*/*.desktop"):
+                said = self.entry(path)
+                if said:
+                    entries[path] = said
+        versions = self.versions_of(list(entries))
+        known = set()
+        for path, said in entries.items():
+            name, group = " ".join(said["Name"].replace(",", " ").split())[:80], group_of(said.get("Categories", ""))
+            if (name.casefold(), group) in known or len(self.software) >= MOST_ITEMS:
+                continue
+            known.add((name.casefold(), group))
+            sandboxed = path.startswith(SANDBOXES)
+            version = self.sandboxed_version(path) if sandboxed else versions.get(path)
+            source = "sandboxed" if sandboxed else "repository" if path in versions else None
+            self.software.append({"item": name, "version": plain_version(version), "group": group, "from": source})
+        if not entries:
+            self.lacks("software", "no desktop entries were found")
+
+    def entry(self, path: str) -> Optional[Dict[str, str]]:
+        """What an entry says of an application that menus show; None of any other."""
+        text = (self.text(path) or "").replace("\r", "")
+        body = re.search(r"^\[Desktop Entry\]\s*$(.*?)(?=^\[|\Z)", text, re.MULTILINE | re.DOTALL)
+        if body is None:
+            return None
+        said = dict(
+            re.findall(r"^(Type|Name|Categories|NoDisplay|Hidden)\s*=\s*(.*?)\s*$", body.group(1), re.MULTILINE)
+        )
+        hidden = "true" in (said.get("NoDisplay"), said.get("Hidden"))
+        return said if said.get("Type") == "Application" and said.get("Name") and not hidden else None
+
+    def versions_of(self, paths: List[str]) -> Dict[str, str]:
+        """The versions of the packages that own some files, as the package database has them."""
+        wanted = set(paths)
+        for database in (self.of_dpkg, self.of_apk, self.of_pacman, self.of_rpm):
+            found = database(wanted) if wanted else {}
+            if found:
+                return found
+        return {}
+
+    def of_dpkg(self, wanted: Set[str]) -> Dict[str, str]:
+        status = self.text("/var/lib/dpkg/status")
+        if status is None:
+            return {}
+        rows = [dict(re.findall(r"^(Package|Version): (\S+)", part, re.MULTILINE)) for part in status.split("\n\n")]
+        versions = {row.get("Package"): row.get("Version", "") for row in rows}
+        found = {}
+        for path in self.files("/var/lib/dpkg/info/*.list"):
+            package = os.path.basename(path)[: -len(".list")].partition(":")[0]
+            for owned in wanted.intersection((self.text(path) or "").split("\n")):
+                found[owned] = versions.get(package, "")
+        return found
+
+    def of_apk(self, wanted: Set[str]) -> Dict[str, str]:
+        text = self.text("/lib/apk/db/installed") or self.text("/usr/lib/apk/db/installed") or ""
+        found, version, folder = {}, "", ""
+        for line in text.split("\n"):
+            key, _, value = line.partition(":")
+            if key == "V":
+                version = value
+            elif key == "F":
+                folder = "/" + value
+            elif key == "R" and folder + "/" + value in wanted:
+                found[folder + "/" + value] = version
+        return found
+
+    def of_pacman(self, wanted: Set[str]) -> Dict[str, str]:
+        found = {}
+        for path in self.files("/var/lib/pacman/local/*/files"):
+            owned = wanted.intersection("/" + line for line in (self.text(path) or "").split("\n"))
+            if owned:
+                said = re.search(r"^%VERSION%\n(\S+)", self.text(os.path.dirname(path) + "/desc") or "", re.MULTILINE)
+                found.update(dict.fromkeys(owned, said.group(1) if said else ""))
+        return found
+
+    def of_rpm(self, wanted: Set[str]) -> Dict[str, str]:
+        """Asks about all at once; where one of them belongs to no package, the others are still told."""
+        said = self.ask("rpm", "-qf", "--qf", "[%{FILENAMES}\\t%{=VERSION}\\n]", *sorted(wanted), codes=range(256))
+        rows = [line.split("\t") for line in (said or "").split("\n")]
+        return {row[0]: row[1] for row in rows if len(row) == 2 and row[0] in wanted}
+
+    def sandboxed_version(self, path: str) -> Text:
+        """What the sandbox of an entry says of its own version."""
+        name = os.path.basename(path)[: -len(".desktop")]
+        base = "/var/lib/flatpak/app/" + name + "/current/active/files/share/"
+        for told in self.files(base + "metainfo/*.xml") + self.files(base + "appdata/*.xml"):
+            found = re.search(r"<release\b[^>]*\bversion=[\"']([^\"']+)", self.text(told) or "")
+            if found:
+                return found.group(1)
+        said = self.text("/snap/" + name.partition("_")[0] + "/current/meta/snap.yaml") or ""
+        found = re.search(r"^version:\s*[\"']?([^\s\"']+)", said, re.MULTILINE)
+        return found.group(1) if found else None
+
     # -- tools ---------------------------------------------------------------------------------------------------------
 
     def fact(self, name: str, value: str, personal: bool = False) -> None:
@@ -365,7 +478,7 @@ class Probe:
         found = re.findall(r"^\s*([A-Za-z_]+)=(.*)$", self.text(path) or "", re.MULTILINE)
         return {key: value.strip().strip("\"'") for key, value in found}
 
-    def ask(self, *words: str) -> Optional[str]:
+    def ask(self, *words: str, codes: Iterable[int] = (0, 100)) -> Optional[str]:
         """What a program says; None when it is not there, fails to start, or is too slow."""
         left = min(PATIENCE, TOTAL - (time.time() - self.began))
         if self.root or left <= 0:
@@ -378,7 +491,7 @@ class Probe:
             )  # fmt: skip
         except (OSError, subprocess.SubprocessError):
             return None
-        return done.stdout if done.returncode in (0, 100) else None
+        return done.stdout if done.returncode in codes else None
 
 
 def host_of(address: str) -> str:
@@ -388,6 +501,18 @@ def host_of(address: str) -> str:
     if "@" in first or not re.search(r":(?!\d{1,5}$)", first):
         return first.rpartition("@")[2]
     return rest.rpartition("@")[2].partition("/")[0] if "@" in rest else first
+
+
+def group_of(categories: str) -> Text:
+    """What an application is for, from the categories of its entry; None where it has none that is known."""
+    listed = [word.strip() for word in categories.split(";")]
+    return next((group for word, group in CATEGORIES.items() if word in listed), None)
+
+
+def plain_version(version: Text) -> Text:
+    """The version of the software itself, without the epoch and the revision of its package."""
+    found = re.match(r"(?:\d+:)?v?(\d[0-9A-Za-z.]*)", version or "")
+    return found.group(1).rstrip(".")[:40] if found else None
 
 
 def octal(text: str) -> str:

@@ -74,6 +74,21 @@ class ProbedDisk(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     swap: ProbedSwap | None = None
 
 
+_ITEM = r"^(?=.*\S)[^\x00-\x1f\x7f-\x9f,\u2028-\u202e\u2066-\u2069]+$"
+Item = Annotated[str, msgspec.Meta(max_length=80, pattern=_ITEM)]
+_GROUP = r"^(?=.*\S)[^\x00-\x1f\x7f-\x9f,:\\\u2028-\u202e\u2066-\u2069]+$"
+Grouped = Annotated[str, msgspec.Meta(max_length=40, pattern=_GROUP)]
+
+
+class ProbedSoftware(msgspec.Struct, frozen=True, forbid_unknown_fields=True, rename={"source": "from"}):
+    """Software that the menus offer. version, group: None where it was not found; source: where it comes from."""
+
+    item: Item
+    version: Word | None = None
+    group: Grouped | None = None
+    source: Literal["repository", "sandboxed"] | None = None
+
+
 class Missing(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """What the probe could not find out, and why."""
 
@@ -95,6 +110,7 @@ class Probed(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     readings: Annotated[tuple[ProbedReading, ...], msgspec.Meta(max_length=_MOST)]
     layout: ProbedDisk | None
     missing: Annotated[tuple[Missing, ...], msgspec.Meta(max_length=_MOST)]
+    software: Annotated[tuple[ProbedSoftware, ...], msgspec.Meta(max_length=_MOST)] = ()
 
 
 def read_probed(data: bytes, file: str) -> Probed:
@@ -114,7 +130,7 @@ def read_probed(data: bytes, file: str) -> Probed:
 
 
 class ProbeFile:
-    """What a probe wrote, as a ``Source``: facts, readings and the layout that is there."""
+    """What a probe wrote, as a ``Source``: facts, readings, software and the layout that is there."""
 
     name = "the probe"
     outside = Outside.REFUSED
@@ -128,9 +144,10 @@ class ProbeFile:
 
 
 def to_cues(probed: Probed) -> list[Cue]:
-    """The facts, readings and layout as cues at 0; a secret within a value is left out."""
+    """The facts, readings, software and layout as cues at 0; a secret within a value is left out."""
     facts = [clean(Cue(0, "fact", fact.name.strip(), fact.value.strip())) for fact in probed.facts]
-    return [*facts, *map(_reading, probed.readings), *([_layout(probed.layout)] if probed.layout else [])]
+    layout = [_layout(probed.layout)] if probed.layout else []
+    return [*facts, *map(_reading, probed.readings), *_software(probed.software), *layout]
 
 
 def check_state(probed: Probed, log: Log, at: int, lexicon: Lexicon) -> None:
@@ -154,6 +171,18 @@ def _reading(reading: ProbedReading) -> Cue:
     text = format_size(int(reading.value)) if reading.unit == "bytes" else f"{number} {reading.unit}".strip()
     fields = (("load", reading.load), ("how", reading.how or "probe"))
     return Cue(0, "reading", reading.name.strip(), text, tuple((key, value) for key, value in fields if value))
+
+
+def _software(items: tuple[ProbedSoftware, ...]) -> Iterator[Cue]:
+    """What is on board, a cue for each group and for each place that it comes from."""
+    for group, source in dict.fromkeys((item.group, item.source) for item in items):
+        named = [
+            f"{item.item.strip()} {item.version}" if item.version else item.item.strip()
+            for item in items
+            if (item.group, item.source) == (group, source)
+        ]
+        fields: Fields = (("from", source),) if source else ()
+        yield clean(Cue(0, "carries", group, ", ".join(named), fields))
 
 
 def _one_word(mount: str) -> str:

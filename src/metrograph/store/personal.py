@@ -17,6 +17,7 @@ EXPECTED = {
     "sizes": "binary or decimal",
     "theme": "light or dark",
     "pager": "yes or no",
+    "archive": "a folder, s3://BUCKET/FOLDER and the like",
 }
 """What each setting may hold."""
 
@@ -29,6 +30,7 @@ class Personal(msgspec.Struct, frozen=True, omit_defaults=True):
     reviewer: who records a run, unless it is said; rig: the one a run goes on, where its logbook has it.
     sizes: the family that sizes are shown in, where the logbook does not say; theme: of figures.
     pager: whether long output goes through one.
+    archive: a shared one, that is asked what others say.
     """
 
     reviewer: str | None = None
@@ -36,6 +38,7 @@ class Personal(msgspec.Struct, frozen=True, omit_defaults=True):
     sizes: Family | None = None
     theme: Literal["light", "dark"] | None = None
     pager: Literal["yes", "no"] | None = None
+    archive: str | None = None
 
 
 def personal_path() -> Path:

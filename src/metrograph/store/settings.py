@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from collections.abc import Sequence
+from typing import Annotated, Any
 
 import msgspec
 
 from metrograph.errors import MetrographError
+from metrograph.log.faults import suggest
 from metrograph.log.lexicon import Checklist, Kind, Lexicon, ReadingKind, load_lexicon
 from metrograph.log.quantities.units import Family
 from metrograph.run.rulings import Rulings
@@ -17,7 +19,7 @@ _EXPECTED = {
     "personal": "a list of words in quotes",
     "kinds": "a table with words, phases and unattended",
     "measures": "a table with unit and better",
-    "checklist": "a table with the lists checks and readings",
+    "checklist": "a table with the lists checks, readings, tweaks and additions",
     "same-as": "titles in quotes, each with a title or a list of titles",
     "not-same-as": "titles in quotes, each with a title or a list of titles",
 }
@@ -25,7 +27,10 @@ _EXPECTED = {
 
 
 class _Written(msgspec.Struct, frozen=True, rename={"same_as": "same-as", "not_same_as": "not-same-as"}):
-    """What ``metrograph.toml`` may hold; see ``Lexicon`` for what it means."""
+    """What ``metrograph.toml`` may hold; see ``Lexicon`` for what it means.
+
+    readers: whom releases are chosen for, read by those alone who choose.
+    """
 
     kinds: dict[str, Kind] = {}
     personal: tuple[str, ...] = ()
@@ -35,6 +40,7 @@ class _Written(msgspec.Struct, frozen=True, rename={"same_as": "same-as", "not_s
     not_same_as: dict[str, str | tuple[str, ...]] = {}
     about: Annotated[float, msgspec.Meta(gt=0, lt=1)] | None = None
     sizes: Family | None = None
+    readers: Any = None
 
 
 class Settings(msgspec.Struct, frozen=True):
@@ -65,30 +71,40 @@ def parse_settings(data: bytes, file: str) -> Settings:
         values = tomllib.loads(data.decode())
         unknown = values.keys() - set(_Written.__struct_encode_fields__)
         if unknown:
-            expected = ", ".join(_Written.__struct_encode_fields__)
-            raise MetrographError(f"{file}: there is no setting “{min(unknown)}”; expected: {expected}")
+            name = min(unknown)
+            expected = suggest(name, _Written.__struct_encode_fields__)
+            at = _line_of((name,), data.decode())
+            raise MetrographError(f"{file}:{at}: there is no setting “{name}”; expected: {expected}")
         written = msgspec.convert(values, _Written)
     except UnicodeDecodeError as error:
         line = data.count(b"\n", 0, error.start) + 1
         raise MetrographError(f"{file}:{line}: this is not UTF-8") from error
     except (tomllib.TOMLDecodeError, RecursionError, ValueError) as error:
-        raise MetrographError(f"{file}: {_in_our_words(str(error))}") from error
+        raise MetrographError(_in_our_words(str(error), file, data.decode())) from error
     lexicon = load_lexicon().with_own(written.kinds, written.personal, written.measures, written.about)
     rulings = Rulings(_pairs(written.same_as), _pairs(written.not_same_as))
     return Settings(lexicon, written.checklist, rulings, written.sizes)
 
 
-def _in_our_words(message: str) -> str:
-    """What a library says of a setting, as a sentence that names the setting and what could stand there."""
+def _in_our_words(message: str, file: str, text: str) -> str:
+    """What a library says of a setting, as a sentence with its line that names it and what could stand there."""
     what, _, place = message.partition(" - at `$.")
     if not place:
-        return f"this is not TOML: {what[:200]}"
+        return f"{file}: this is not TOML: {what[:200]}"
     setting = place.rstrip("`").replace("[...]", "")
     expected = _EXPECTED.get(setting.partition(".")[0], "what docs/run-log.md describes")
-    return f"“{setting}” has a wrong value; expected: {expected}"
+    at = _line_of(setting.split("."), text)
+    return f"{file}:{at}: “{setting}” has a wrong value; expected: {expected}"
 
 
 def _pairs(table: dict[str, str | tuple[str, ...]]) -> frozenset[frozenset[str]]:
     """Each title of a table with each that it stands beside."""
     every = ((title, (beside,) if isinstance(beside, str) else beside) for title, beside in table.items())
     return frozenset(frozenset((title, other)) for title, beside in every for other in beside)
+
+
+def _line_of(place: Sequence[str], text: str) -> int:
+    """The line of a setting. What finds it is loaded for a fault alone: every cue reads the settings."""
+    from metrograph.store.toml_places import line_of, places
+
+    return line_of(place, places(text))

@@ -13,15 +13,17 @@ from metrograph.privacy.warnings import leak_warnings
 from metrograph.run.cards import Release, Rig
 from metrograph.run.warnings import warnings
 from metrograph.store.local.cards import load_rigs, read_card
+from metrograph.store.local.files import read_own
 from metrograph.store.local.logbook import MARK, Logbook, shown_path
+from metrograph.store.local.readers import parse_readers
 from metrograph.store.reading import LogReader
 from metrograph.store.selection import log_file
 
 
 def all_files(logbook: Logbook) -> list[Path]:
-    """The cards and then the logs of a logbook."""
+    """The settings, the cards and then the logs of a logbook."""
     cards = [logbook.card(group, name) for group in ("releases", "rigs") for name in logbook.card_names(group)]
-    return [*cards, *(logbook.log(run) for run in logbook.run_names())]
+    return [logbook.path / MARK, *cards, *(logbook.log(run) for run in logbook.run_names())]
 
 
 def survey_files(files: Iterable[Path], logbook: Logbook | None) -> tuple[Fault, ...]:
@@ -38,9 +40,11 @@ def survey_files(files: Iterable[Path], logbook: Logbook | None) -> tuple[Fault,
     known = {"release": logbook.card_names("releases"), "rig": logbook.card_names("rigs")} if logbook else {}
     faults: list[Fault] = strays
     for path in files:
-        if path.suffix == ".toml" and path.name != MARK:
+        if path.name == MARK:
+            faults += parse_readers(read_own(path, "logbook settings").decode("utf-8", "replace"), shown_path(path))[1]
+        elif path.suffix == ".toml":
             faults += _of_card(path)
-        elif path.name != MARK:
+        else:
             faults += _of_log(path, reader, rigs, known)
     return tuple(faults)
 

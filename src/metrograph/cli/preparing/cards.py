@@ -13,7 +13,7 @@ from metrograph.cli.environment import Environment
 from metrograph.errors import MetrographError
 from metrograph.log.cues import Fault
 from metrograph.log.faults import Unreadable
-from metrograph.run.cards import Release, Rig
+from metrograph.run.cards import Needs, Release, Rig
 from metrograph.store.local.card_values import expected, value_of
 from metrograph.store.local.cards import (
     GROUPS,
@@ -87,6 +87,32 @@ def ask(known: dict[str, Any], keys: Sequence[str]) -> dict[str, Any]:
     return {key: answer for key, answer in answers.items() if answer}
 
 
+def versions(option: str, said: Sequence[str] | None) -> dict[str, str] | None:
+    """Software with its version, from what was said of each: ``Writewell 5.0``."""
+    if not said:
+        return None
+    found = {}
+    for each in said:
+        name, _, version = " ".join(each.split()).rpartition(" ")
+        if not name:
+            raise MetrographError(f"{option} “{each}” has a wrong value; expected: a name and a version: Writewell 5.0")
+        found[name] = version
+    return found
+
+
+def needs_given(said: Sequence[str] | None) -> dict[str, str]:
+    """What is needed by purpose, by dotted path: ``with a desktop: memory 2 GiB, disk 20 GB``."""
+    found: dict[str, str] = {}
+    for each in said or ():
+        purpose, colon, parts = " ".join(each.split()).partition(": ")
+        pairs = [part.strip().partition(" ") for part in parts.split(",")]
+        if not colon or "." in purpose or not all(value for _, _, value in pairs):
+            expected_ = "'with a desktop: memory 2 GiB, disk 20 GB, processors 2, display 1024x768'"
+            raise MetrographError(f"--need “{each}” has a wrong value; expected: {expected_}")
+        found |= {f"needs.{purpose}.{part}": value for part, _, value in pairs}
+    return found
+
+
 def checked(given: dict[str, Any], kind: type[Card]) -> Card:
     """The card that says this by dotted path; raises MetrographError when values do not fit, alone or together.
 
@@ -94,8 +120,11 @@ def checked(given: dict[str, Any], kind: type[Card]) -> Card:
     """
     tables: dict[str, Any] = {}
     for path, value in given.items():
-        table, _, key = path.rpartition(".")
-        (tables.setdefault(table, {}) if table else tables)[key] = _value(path, value, kind)
+        *outer, key = path.split(".")
+        inner = tables
+        for table in outer:
+            inner = inner.setdefault(table, {})
+        inner[key] = _value(path, value, kind)
     try:
         card = msgspec.convert(tables, kind)
     except msgspec.ValidationError as error:
@@ -112,7 +141,13 @@ def _refusal(path: str, value: Any, kind: type[Card]) -> str:
 
 
 def _value(path: str, value: Any, kind: type[Card]) -> Any:
-    hint = hint_of(kind, path)
+    try:
+        hint = hint_of(kind, path)
+    except KeyError as error:
+        known = ", ".join(Needs.__struct_fields__)
+        raise MetrographError(f"nothing is needed of “{path.rpartition('.')[2]}”; expected: {known}") from error
+    if path.endswith(".processors") and isinstance(value, str) and value.isdecimal():
+        value = int(value)
     try:
         return value_of(value, hint)
     except msgspec.ValidationError as error:

@@ -6,6 +6,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Any
 
+import msgspec
 import typer
 
 from metrograph.cli.environment import environment_of
@@ -14,10 +15,14 @@ from metrograph.cli.preparing.cards import (
     ask,
     checked,
     list_cards,
+    needs_given,
     show_card,
+    versions,
     write_card,
 )
-from metrograph.ledgers.images import hold_against
+from metrograph.errors import MetrographError
+from metrograph.ledgers.published.cards import cards_ledger
+from metrograph.ledgers.published.images import hold_against
 from metrograph.present.files.json_documents import image_document
 from metrograph.present.wording.ledgers import image_sentences
 from metrograph.run.cards import Release
@@ -29,7 +34,16 @@ app = command_app("Cards of releases: what is published; and their images.")
 _STATUSES = {"test", "alpha", "beta", "candidate"}
 _DAY = ["%Y-%m-%d"]
 _LIFETIME = {"version", "edition", "code_name", "status", "released", "supported_until"}
-_OWN = _LIFETIME | {"image", "image_size", "checksum", "claims"}  # what the next release does not take over
+_OWN = _LIFETIME | {
+    "image",
+    "image_size",
+    "checksum",
+    "claims",
+    "kernel",
+    "tools",
+    "newest",
+    "news",
+}  # what the next release does not take over
 _ASKED = ("distribution", "version", "edition", "code_name", "status", "released", "supported_until", "image")
 Text = str | None
 ReleaseId = Annotated[str, typer.Argument(metavar="ID", autocompletion=complete_release)]
@@ -75,6 +89,17 @@ def new(
     recommended_memory: SizeText = None,
     recommended_disk: SizeText = None,
     recommended_processors: Count = None,
+    need: Annotated[
+        list[str] | None,
+        typer.Option(help="Needed for a purpose: 'with a desktop: memory 2 GiB, disk 20 GB'. Repeatable."),
+    ] = None,
+    kernel: Annotated[Text, typer.Option(help="The kernel's version.")] = None,
+    desktop: Annotated[Text, typer.Option(help="The desktop and its version.")] = None,
+    tool: Annotated[list[str] | None, typer.Option(help="Other software: 'Writewell 5.0'. Repeatable.")] = None,
+    newest: Annotated[
+        list[str] | None, typer.Option(help="The newest that there was of some: 'Writewell 5.1'. Repeatable.")
+    ] = None,
+    news: Annotated[list[str] | None, typer.Option(help="What is published as new. Repeatable.")] = None,
     claims_memory: SizeText = None,
     claims_disk: SizeText = None,
     claims_installation: TimeText = None,
@@ -98,6 +123,8 @@ def new(
         "minimum.processors": minimum_processors, "recommended.processors": recommended_processors, "notes": notes,
         "line": line, "image_size": image_size, "minimum.memory": minimum_memory, "minimum.disk": minimum_disk,
         "recommended.memory": recommended_memory, "recommended.disk": recommended_disk,
+        "kernel": kernel, "desktop": desktop, "news": news or None,
+        "tools": versions("--tool", tool), "newest": versions("--newest", newest), **needs_given(need),
         "claims.memory": claims_memory, "claims.disk": claims_disk,
         "claims.installation": claims_installation, "claims.boot": claims_boot,
     }  # fmt: skip
@@ -114,6 +141,38 @@ def new(
         words = ", ".join(f"{key} {value}" for key, value in taken.items() if given.get(key) is None)
         if words:
             environment.say(f"  taken from the id: {words}")
+
+
+@app.command(
+    epilog=examples(
+        "metrograph release compare larkmoor-8.0-heron larkmoor-9.0-heron",
+        "metrograph release compare larkmoor-8.0-heron larkmoor-8.0-wren osterby-2026.1 --json",
+    )
+)
+def compare(
+    ctx: typer.Context,
+    names: Annotated[list[str], typer.Argument(metavar="A B [C...]", autocompletion=complete_release)],
+    json: JsonOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Hold cards against each other, before anything is installed.
+
+    What is published: needs by purpose, image, base, kernel, desktop, tools, support, status, news. Oldest first.
+    """
+    environment = environment_of(ctx)
+    if len(set(names)) < 2:
+        raise MetrographError("name two or more cards to compare, each once")
+    book = environment.logbook(logbook)
+    cards = {name: load_card(book, Release, name) for name in dict.fromkeys(names)}
+    ledger = cards_ledger(dict(sorted(cards.items(), key=lambda card: card[1].released or "")))
+    if json:
+        environment.show_json(ledger)
+        return
+    from metrograph.present.report.cards import cards_report
+    from metrograph.present.wording.names import named, names_of
+
+    common, short = names_of(ledger.releases, cards)
+    environment.show(msgspec.structs.replace(cards_report(named(ledger, short)), title=common))
 
 
 @app.command("list", epilog=examples("metrograph release list", "metrograph release list --json"))

@@ -14,7 +14,7 @@ from metrograph.errors import MetrographError
 from metrograph.store.personal import EXPECTED, load_personal, personal_path, set_personal
 
 app = command_app()
-_DEFAULTS = {"reviewer": None, "rig": None, "sizes": None, "theme": "light", "pager": "yes"}
+_DEFAULTS = {"reviewer": None, "rig": None, "sizes": None, "theme": "light", "pager": "yes", "archive": None}
 
 
 class Setting(msgspec.Struct, frozen=True, rename={"origin": "from"}):

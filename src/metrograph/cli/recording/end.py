@@ -13,7 +13,7 @@ from metrograph.log.cues import Cue
 from metrograph.log.quantities.times import format_time, show_duration
 from metrograph.plan.loading import load_plan
 from metrograph.plan.plan import still_to_do
-from metrograph.present.wording.runs import lacking
+from metrograph.present.wording.runs import lacking, todo
 from metrograph.run.records import Run
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.reading import LogReader
@@ -59,8 +59,12 @@ def end(
 def _tell_lacks(environment: Environment, reader: LogReader, book: Logbook, run: Run) -> None:
     """Says what the record would need to be compared."""
     plan = load_plan(reader, book, run.like, run.run, run.rig)
-    missing = lacking(run, *still_to_do(run, reader.settings.checklist, plan))
+    missing = lacking(run, still_to_do(run, reader.settings.checklist, plan))
     if missing:
         environment.say("Still lacking, and addable with “metrograph cue --run ... --at TIME”:")
     for sentence in missing:
         environment.say(f"  {sentence}")
+    if run.todos:
+        environment.say("Left to do:")
+    for left in run.todos:
+        environment.say(f"  {todo(left.text, left.reader)}")

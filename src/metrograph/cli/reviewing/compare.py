@@ -6,6 +6,7 @@ from typing import Annotated
 
 import typer
 
+from metrograph.archive.answers import Others
 from metrograph.cli.environment import Environment, environment_of
 from metrograph.cli.masking import masked
 from metrograph.cli.options import (
@@ -20,6 +21,7 @@ from metrograph.cli.options import (
     examples,
 )
 from metrograph.cli.reviewing.sides import Compared, latest_of, read_compared
+from metrograph.cli.sharing.others import ArchiveOption, others_of
 from metrograph.compare.align.merge import Merged
 from metrograph.compare.records import Affects
 from metrograph.errors import MetrographError
@@ -56,6 +58,7 @@ def compare(
     line_up: LineUpOption = None,
     show_personal: PersonalOption = False,
     json: JsonOption = False,
+    archive: ArchiveOption = None,
     logbook: LogbookOption = None,
 ) -> None:
     """Compare installer flows across releases or runs.
@@ -78,12 +81,13 @@ def compare(
     one_each = line_up is None and not everything and not json
     laid = as_lanes(lay_board(compared.sides, result)) if one_each else lay_lanes(compared.runs, line_up)
     comparison, lanes = masked(environment, compared.runs, (result, laid), show_personal)
+    said = others_of(environment, archive, compared, comparison)
     if json:
         from metrograph.present.files.json_documents import comparison_document
 
-        environment.show_json(comparison_document(comparison))
+        environment.show_json(comparison_document(comparison) | ({"others": said} if said is not None else {}))
     else:
-        show_comparison(environment, comparison, lanes, compared.names, everything)
+        show_comparison(environment, comparison, lanes, compared.names, everything, said)
     if strict:
         _leave_if_incomparable(environment, comparison)
 
@@ -94,10 +98,12 @@ def show_comparison(
     lanes: object,
     names: tuple[str, dict[str, str]],
     everything: bool = False,
+    others: Others | None = None,
 ) -> None:
     """Prints a comparison, with as many releases side by side as the terminal has room for.
 
     names: what the releases are called; see ``names_of``. everything: not only what matters most.
+    others: what they say to the latest release.
     """
     from metrograph.present.report.comparing.brief import brief_report
     from metrograph.present.report.comparing.comparison import ROOM, comparison_report
@@ -107,7 +113,8 @@ def show_comparison(
     from metrograph.present.wording.names import named
 
     common, human = names
-    material = Material(named(comparison, human), (Drawing("runs", named(lanes, human)),), common=common)
+    drawings = (Drawing("runs", named(lanes, human)),)
+    material = Material(named(comparison, human), drawings, common=common, others=others)
     report = comparison_report if everything else brief_report
     environment.show(report(material, room_for(ROOM, environment.paper())))
 

@@ -13,11 +13,13 @@ from metrograph.cli.environment import Environment, environment_of
 from metrograph.cli.masking import masked
 from metrograph.cli.options import (
     FigureArgument,
+    ForOption,
     LineUpOption,
     LogbookOption,
     NamesArgument,
     OneOrMore,
     PersonalOption,
+    ReleasesArgument,
     StateOption,
     TwoOrMore,
     command_app,
@@ -25,7 +27,7 @@ from metrograph.cli.options import (
 )
 from metrograph.cli.reviewing.sides import Compared, read_compared
 from metrograph.ledgers.comparison import Comparison, compare
-from metrograph.present.charts.paper import WIDE, Paper
+from metrograph.present.charts.sheets.paper import WIDE, Paper
 from metrograph.present.wording.answers.charts import paper_for
 from metrograph.present.wording.names import named
 from metrograph.store.local.outputs import is_stream
@@ -251,6 +253,39 @@ def kinship(
     caption = CHARTS["kinship"].caption
     paper = Paper("Kinship of installers", tuple(of_kinship(called)), caption, width, is_dark(environment, dark))
     _draw(environment, "kinship", called, paper, output)
+
+
+@app.command(
+    epilog=examples(
+        "metrograph draw shortlist --for hand-out -o shortlist.svg",
+        "metrograph draw shortlist --for workshop -o column.png --width 600",
+    )
+)
+def shortlist(
+    ctx: typer.Context,
+    names: ReleasesArgument = None,
+    reader: ForOption = None,
+    output: OutputOption = None,
+    width: WidthOption = WIDE,
+    dark: DarkOption = None,
+    show_personal: PersonalOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Draw what releases are worth to a reader, and how sure their order is.
+
+    Each release is a bar of its wishes, hatched where it is not known, beside it how often it has each rank.
+    """
+    from metrograph.cli.reviewing.shortlist import choose
+    from metrograph.present.charts.registry import CHARTS
+    from metrograph.present.wording.answers.shortlist import of_shortlist, titled
+
+    environment = environment_of(ctx)
+    _check(output)
+    chosen = choose(environment, logbook, names, reader)
+    made = named(masked(environment, chosen.digests, chosen.made, show_personal), chosen.names)
+    answer = tuple(of_shortlist(made))[:2]
+    paper = Paper(titled(made), answer, CHARTS["shortlist"].caption, width, is_dark(environment, dark))
+    _draw(environment, "shortlist", made, paper, output)
 
 
 def _draw_compared(

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import partial
 from pathlib import Path
 from typing import Any
 
 import msgspec
 import typer
 
+from metrograph.archive.answers import met_in
+from metrograph.archive.place import Place
 from metrograph.cli.environment import Environment, environment_of
 from metrograph.cli.masking import masked
 from metrograph.cli.options import (
@@ -19,10 +22,12 @@ from metrograph.cli.options import (
     command_app,
     examples,
 )
+from metrograph.cli.sharing.others import ArchiveOption, asked, beside_others
 from metrograph.ledgers.digests.cache import digests_of
 from metrograph.ledgers.digests.digest import Digest, digest, route
 from metrograph.ledgers.digests.groups import Group, group
 from metrograph.ledgers.digests.sides import read_side
+from metrograph.present.files.json_documents import fields_of
 from metrograph.present.wording.names import full_name, named, names_of
 from metrograph.store.local.cards import load_releases, load_rigs
 from metrograph.store.names import split_run
@@ -77,6 +82,7 @@ class LedgerCommand(msgspec.Struct, frozen=True):
     make: the ledger, from the runs.
     opening: the function of ``present.wording.answers.ledgers`` that says what a reader should know of it.
     report: the ledger as it is shown; document: as it is printed with --json.
+    others: what others say to it, from the runs, the ledger, an archive, and who asks; None where they say nothing.
     """
 
     name: str
@@ -86,6 +92,7 @@ class LedgerCommand(msgspec.Struct, frozen=True):
     report: Callable[[Any], Any]
     document: Callable[[Any], Any] = lambda ledger: ledger
     opening: str = ""
+    others: Callable[[Runs, Any, Place, str], Any] | None = None
 
 
 def _issues(runs: Runs) -> Any:
@@ -111,6 +118,15 @@ def kinship_of(runs: Runs) -> Any:
     return kinship(routes, runs.reader.rulings, lambda ways: runs.environment.track(ways, "comparing routes"))
 
 
+def nearest_of(place: Place, runs: Runs, own: str) -> Any:
+    """The nearest installers of an archive, for the latest release of each line; never the release itself."""
+    from metrograph.archive.nearest import nearest_in
+
+    latest = dict(zip(runs.group.origins, runs.group.releases, strict=True))
+    ways = {release: route(runs.group.runs[release][-1]) for release in latest.values()}
+    return nearest_in(place, {release: way for release, way in ways.items() if way.screens}, own)
+
+
 def _readings(runs: Runs) -> Any:
     from metrograph.ledgers.readings import readings_ledger
 
@@ -130,15 +146,9 @@ def _facts(runs: Runs) -> Any:
 
 
 def _claims(runs: Runs) -> Any:
-    from metrograph.ledgers.claims import claims_ledger
+    from metrograph.ledgers.published.claims import claims_ledger
 
-    return claims_ledger(runs.group)
-
-
-def _weight(runs: Runs) -> Any:
-    from metrograph.ledgers.weight import weight_ledger
-
-    return weight_ledger(runs.group)
+    return claims_ledger(runs.group, load_rigs(runs.book))
 
 
 def _software(runs: Runs) -> Any:
@@ -148,9 +158,16 @@ def _software(runs: Runs) -> Any:
 
 
 def _verdicts(runs: Runs) -> Any:
+    from metrograph.ledgers.shifts import with_shifts
     from metrograph.ledgers.verdicts import verdicts_ledger
 
-    return verdicts_ledger(runs.group)
+    return with_shifts(verdicts_ledger(runs.group), runs.group, runs.reader.lexicon)
+
+
+def _todos(runs: Runs) -> Any:
+    from metrograph.ledgers.todos import todos_ledger
+
+    return todos_ledger(runs.group, runs.reader.settings.checklist)
 
 
 def _shown(module: str, name: str) -> Callable[[Any], Any]:
@@ -174,6 +191,7 @@ _LEDGERS = (
         _issues,
         _shown("report.issues", "issues_report"),
         opening="of_issues",
+        others=lambda _, ledger, place, own: met_in(place, [row.name for row in ledger.rows if row.name], own),
     ),
     LedgerCommand(
         "effort",
@@ -193,6 +211,7 @@ _LEDGERS = (
         kinship_of,
         _shown("report.kinship", "kinship_report"),
         opening="of_kinship",
+        others=lambda runs, _, place, own: nearest_of(place, runs, own),
     ),
     LedgerCommand(
         "readings",
@@ -230,29 +249,33 @@ _LEDGERS = (
         opening="of_claims",
     ),
     LedgerCommand(
-        "weight",
-        "Show what releases weigh: image, additions, first update.",
-        "metrograph weight larkmoor-7.0-heron larkmoor-8.0-heron --json",
-        _weight,
-        _shown("report.ledgers", "weight_report"),
-        opening="of_weight",
-    ),
-    LedgerCommand(
         "software",
-        "Show software by release: gained, lost, raised.\n\nWhat “carries” and “lacks” noted. An item that is not named"
-        " is not there only where others of its group are.",
+        "Show software by release: gained, lost, raised, replaced.\n\nWhat “carries”, “lacks” and the probe noted, and"
+        " what had to be added. An item that is not named is not there only where others of its group are. Where a card"
+        " names the newest versions, what is behind them is told.",
         "metrograph software larkmoor-8.0-heron larkmoor-9.0-beta-heron --json",
         _software,
-        _shown("report.verdicts", "software_report"),
+        _shown("report.software", "software_report"),
         opening="of_software",
     ),
     LedgerCommand(
         "verdicts",
-        "Show ratings, scores, verdicts and what is left to do.",
+        "Show ratings, scores, verdicts, and what changed in them.\n\nBeside what changed stand the measured"
+        " figures and the trials that changed with it, beyond what the runs of either release spread. Whether they are"
+        " the reason is for you to say.",
         "metrograph verdicts larkmoor-7.0-heron larkmoor-8.0-heron --json",
         _verdicts,
-        _shown("report.verdicts", "verdicts_report"),
+        _shown("report.judging.verdicts", "verdicts_report"),
         opening="of_verdicts",
+    ),
+    LedgerCommand(
+        "todos",
+        "Show what is left to do, by run and release.\n\nWhat “todo” noted, and what the checklist in metrograph.toml"
+        " wants of every release and no run of it has: trials, readings, usual tweaks and usual additions.",
+        "metrograph todos larkmoor-8.0-heron --json",
+        _todos,
+        _shown("report.judging.todos", "todos_report"),
+        opening="of_todos",
     ),
 )
 
@@ -273,10 +296,10 @@ def opened(report: Any, opening: str, ledger: Any) -> Any:
 
 
 def _app(row: LedgerCommand) -> typer.Typer:
-    """The command of a row."""
+    """The command of a row; one to which others have something to say can ask an archive."""
     command = command_app()
+    add = command.command(row.name, help=row.help, epilog=examples(f"metrograph {row.name}", row.example))
 
-    @command.command(row.name, help=row.help, epilog=examples(f"metrograph {row.name}", row.example))
     def show_ledger(
         ctx: typer.Context,
         names: NamesArgument = None,
@@ -284,16 +307,35 @@ def _app(row: LedgerCommand) -> typer.Typer:
         json: JsonOption = False,
         logbook: LogbookOption = None,
     ) -> None:
-        environment = environment_of(ctx)
-        runs = Runs(environment, logbook, names)
-        ledger = masked(environment, runs.known, row.make(runs), show_personal)
-        if json:
-            environment.show_json(row.document(ledger))
-        else:
-            called = runs.named(ledger)
-            environment.show(opened(row.report(called), row.opening, called))
+        _show(row, ctx, Runs(environment_of(ctx), logbook, names), show_personal, json)
 
+    def show_with_others(
+        ctx: typer.Context,
+        names: NamesArgument = None,
+        archive: ArchiveOption = None,
+        show_personal: PersonalOption = False,
+        json: JsonOption = False,
+        logbook: LogbookOption = None,
+    ) -> None:
+        _show(row, ctx, Runs(environment_of(ctx), logbook, names), show_personal, json, archive)
+
+    add(show_ledger if row.others is None else show_with_others)
     return command
+
+
+def _show(
+    row: LedgerCommand, ctx: typer.Context, runs: Runs, show_personal: bool, json: bool, archive: str | None = None
+) -> None:
+    environment = environment_of(ctx)
+    ledger = masked(environment, runs.known, row.make(runs), show_personal)
+    said = None if row.others is None else asked(environment, archive, partial(row.others, runs, ledger))
+    if json:
+        document = row.document(ledger)
+        environment.show_json(document if said is None else fields_of(document) | {"others": said})
+        return
+    called = runs.named(ledger)
+    report = opened(row.report(called), row.opening, called)
+    environment.show(report if said is None else beside_others(report, runs.named(said)))
 
 
 APPS = {row.name: _app(row) for row in _LEDGERS}

@@ -12,7 +12,7 @@ from urllib.parse import quote
 import msgspec
 import typer
 
-from metrograph.cli.environment import environment_of
+from metrograph.cli.environment import Environment, environment_of
 from metrograph.cli.masking import masked_and_counted
 from metrograph.cli.options import (
     BaselineOption,
@@ -21,24 +21,34 @@ from metrograph.cli.options import (
     OnlyRigOption,
     PersonalOption,
     command_app,
+    complete_reader,
     examples,
 )
+from metrograph.cli.reviewing.judged import made_for
 from metrograph.cli.reviewing.sides import Compared, latest_of, read_compared
 from metrograph.compare.records import Side
 from metrograph.errors import MetrographError
-from metrograph.ledgers.claims import claims_ledger
+from metrograph.judging.records import Shortlist
 from metrograph.ledgers.comparison import Comparison, compare
+from metrograph.ledgers.digests.cache import digests_of
 from metrograph.ledgers.digests.digest import digest
 from metrograph.ledgers.digests.groups import Group
 from metrograph.ledgers.facts import facts_ledger
+from metrograph.ledgers.published.cards import cards_ledger
+from metrograph.ledgers.published.claims import claims_ledger
+from metrograph.ledgers.shifts import with_shifts
+from metrograph.ledgers.software import software_ledger
+from metrograph.ledgers.verdicts import verdicts_ledger
 from metrograph.ledgers.weight import weight_ledger
+from metrograph.log.lexicon import load_lexicon
 from metrograph.present.charts.layouts.album import Album, with_folder
 from metrograph.present.charts.layouts.lanes import lay_lanes
-from metrograph.present.charts.paper import Paper
 from metrograph.present.charts.registry import CHARTS, draw_all
+from metrograph.present.charts.sheets.paper import Paper
 from metrograph.present.markdown.writer import write as write_markdown
 from metrograph.present.page.writer import FORMS, DrawnChart, Form
 from metrograph.present.page.writer import write as write_page
+from metrograph.present.report.comparing.article import article_report
 from metrograph.present.report.comparing.comparison import comparison_report
 from metrograph.present.report.comparing.material import Material
 from metrograph.present.report.model import Drawing
@@ -46,6 +56,8 @@ from metrograph.present.wording.answers.charts import paper_for
 from metrograph.present.wording.names import named
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.local.outputs import is_stream, write_output
+from metrograph.store.local.readers import load_readers
+from metrograph.store.reading import LogReader
 
 app = command_app()
 _MOST_SIDES = 6  # releases that are drawn side by side; of more, the baseline and the latest
@@ -67,20 +79,26 @@ def report(
     ] = Path("report.html"),
     baseline: BaselineOption = None,
     only_rig: OnlyRigOption = None,
+    readers: Annotated[
+        list[str] | None,
+        typer.Option("--for", metavar="READER", autocompletion=complete_reader, help="Repeatable; all unless said."),
+    ] = None,
     show: Annotated[bool, typer.Option("--open", help="Open it afterwards in the usual program.")] = False,
     show_personal: PersonalOption = False,
     logbook: LogbookOption = None,
 ) -> None:
     """Write a comparison as one page, or as Markdown.
 
-    The page needs no network: open it from the disk or put it anywhere. Beside a Markdown file its figures are written.
+    The page needs no network: open it from the disk or put it anywhere. Markdown is the skeleton of an article: the
+    answer, what is new, installing it, first start, software, weight, trouble, verdict, for whom; its figures are
+    written beside it. Readers of metrograph.toml have a shortlist in both.
     """
     environment = environment_of(ctx)
     ending = ".html" if is_stream(output) else output.suffix.lower()
     if ending not in {".html", ".md"}:
         raise MetrographError(f"{output} should end in .html or .md, to say how to write it")
     compared = read_compared(environment, logbook, names or latest_of(environment, logbook), baseline, only_rig)
-    made = _material(compared)
+    made = _material(environment, compared, environment.logbook_or_none(logbook), readers)
     whole, hidden = masked_and_counted(environment, compared.runs, made, show_personal)
     whole = _with_pictures(whole, environment.logbook_or_none(logbook))
     common, human = compared.names
@@ -95,7 +113,9 @@ def report(
         webbrowser.open(path.resolve().as_uri())
 
 
-def _material(compared: Compared) -> Material:
+def _material(
+    environment: Environment, compared: Compared, book: Logbook | None, readers: Sequence[str] | None
+) -> Material:
     """Compares the sides, and lays them out as charts, of many the baseline and the latest."""
     rulings = compared.background.rulings
     few = chosen(compared.sides, compared.baseline)
@@ -111,8 +131,35 @@ def _material(compared: Compared) -> Material:
             if lay_out is not None:
                 drawings.append(Drawing(name, lay_out(few, beside, rulings), CHARTS[name].title))
     drawings.append(Drawing("runs", lay_lanes(compared.runs), "Every run"))
-    ledgers = facts_ledger(group), claims_ledger(group), weight_ledger(group)
-    return Material(comparison, tuple(drawings), *ledgers, tuple(compared.runs))
+    shortlists = _shortlists(environment, book, group, readers)
+    drawings += [Drawing("shortlist", made, "Shortlist", of=made.reader) for made in shortlists]
+    cards = {side.name: card for side in compared.sides if (card := compared.background.cards.get(side.name))}
+    lexicon = compared.background.lexicon or load_lexicon()
+    return Material(
+        comparison, tuple(drawings), facts_ledger(group), claims_ledger(group, compared.background.rigs),
+        weight_ledger(group), cards=cards_ledger(cards) if len(cards) > 1 else None,
+        groups=software_ledger(group).groups, shifts=with_shifts(verdicts_ledger(group), group, lexicon).shifts,
+        shortlists=tuple(shortlists), runs=tuple(compared.runs),
+    )  # fmt: skip
+
+
+def _shortlists(
+    environment: Environment, book: Logbook | None, group: Group, readers: Sequence[str] | None
+) -> list[Shortlist]:
+    """A shortlist for each reader that was asked for, or for all of the logbook; one that is wrong is told."""
+    if book is None:
+        return []
+    reader = LogReader(book)
+    every = digests_of(reader, book, environment.track)
+    found = []
+    for name in readers or load_readers(book)[0]:
+        try:
+            found.append(made_for(environment, reader, book, (group, every), name))
+        except MetrographError as error:
+            if readers:
+                raise
+            environment.warn(f"{error}; the report has no shortlist for “{name}”")
+    return found
 
 
 def _with_pictures(material: Material, book: Logbook | None) -> Material:
@@ -140,7 +187,7 @@ def _page(material: Material, title: str, data: Comparison, hidden: int) -> str:
     ]
     drawn = iter(draw_all(jobs))
     pictures = {
-        each.chart: DrawnChart({form: next(drawn) for form in FORMS}, CHARTS[each.chart].describe(each.laid))
+        each.key: DrawnChart({form: next(drawn) for form in FORMS}, CHARTS[each.chart].describe(each.laid))
         for each in drawings
     }
     return write_page(comparison_report(material), pictures, data, hidden)
@@ -155,9 +202,9 @@ def _markdown(material: Material, hidden: int, title: str, path: Path) -> str:
     files = {}
     for drawing in material.drawings:
         if drawing.chart in CHARTS:
-            beside = path.with_name(f"{path.stem}-{drawing.chart}.svg")
+            beside = path.with_name(f"{path.stem}-{drawing.key}.svg")
             paper = _paper(drawing, material, title, FORMS[-1])
             write_output(beside, CHARTS[drawing.chart].draw(drawing.laid, paper, "svg"))
-            files[drawing.chart] = quote(beside.name)
+            files[drawing.key] = quote(beside.name)
     foot = f"Personal values are masked in {hidden} places." if hidden else ""
-    return write_markdown(comparison_report(material), files, foot)
+    return write_markdown(article_report(material), files, foot)

@@ -8,6 +8,7 @@ from pathlib import Path
 import msgspec
 import typer
 
+from metrograph.archive.answers import followed_in
 from metrograph.cli.environment import Environment, environment_of
 from metrograph.cli.options import (
     FigureArgument,
@@ -19,6 +20,7 @@ from metrograph.cli.options import (
     examples,
 )
 from metrograph.cli.reviewing.ledgers import Runs, opened
+from metrograph.cli.sharing.others import ArchiveOption, asked, beside_others
 from metrograph.ledgers.trend import Trend, names_of, trends
 from metrograph.run.noted import STATES
 from metrograph.store.names import unknown
@@ -36,6 +38,7 @@ def trend(
     figure: FigureArgument,
     names: NamesArgument = None,
     state: StateOption = None,
+    archive: ArchiveOption = None,
     json: JsonOption = False,
     logbook: LogbookOption = None,
 ) -> None:
@@ -49,11 +52,14 @@ def trend(
 
     environment = environment_of(ctx)
     runs, along = trends_of(environment, logbook, figure, names, state)
+    releases = runs.group.releases
+    said = asked(environment, archive, lambda place, own: followed_in(place, figure, releases, own))
     if json:
         environment.show_json(along, "trends")
     else:
         called = runs.named(along)
-        environment.show(opened(trends_report(below_lines(called)), "of_trends", called))
+        report = opened(trends_report(below_lines(called)), "of_trends", called)
+        environment.show(report if said is None else beside_others(report, runs.named(said)))
 
 
 def below_lines(trends: Sequence[Trend]) -> tuple[Trend, ...]:

@@ -8,10 +8,15 @@ from __future__ import annotations
 
 import gc
 import hashlib
+import os
 import zlib
-from collections.abc import Callable, Collection, Iterable, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
+from concurrent.futures import ProcessPoolExecutor
+from contextvars import ContextVar
 from functools import cache
+from multiprocessing import current_process, get_context
 from pathlib import Path
+from typing import NamedTuple
 
 import msgspec
 
@@ -23,6 +28,7 @@ from metrograph.store.protocol import Store
 from metrograph.store.reading import LogReader
 
 _NAME = "digests"
+_MANY, _PART = 200, 50  # runs from which on several processes are quicker than one, and how many each takes at a time
 _SUM = 4  # bytes of the checksum that the file begins with
 PACKAGE = Path(__file__).parents[2]
 _MAKERS = ("log", "run", "measures", "privacy", "ledgers/digests/digest.py", "visitor.py")
@@ -58,17 +64,59 @@ def digests_of(reader: LogReader, store: Store, track: Track, releases: Collecti
     wanted = {run for run in stamps if releases is None or split_run(run)[0] in releases}
     missing = sorted(wanted - good.keys(), key=split_run)
     faulty: dict[str, _Kept] = {}  # read anew each time, so that what is wrong with them is said each time
-    for run in track(missing, "reading runs"):
-        try:
-            item = _Kept(stamps[run], digest(reader.run(run, store)))
-        except MetrographError as error:
-            reader.faults.append(Fault(store.label(run), 1, 1, "error", f"this log cannot be read: {error}"))
-        else:
-            (faulty if run in reader.faulty else good)[run] = item
+    for run, made in _made(reader, store, missing, track):
+        reader.faults += made.faults
+        reader.faulty |= {run} if made.faulty else set()
+        if made.digest is not None:
+            (faulty if made.faulty else good)[run] = _Kept(stamps[run], made.digest)
     if good != kept:
         _save(store, _File(made_by, good))
     taken = good | faulty
     return [taken[run].digest for run in sorted(wanted & taken.keys(), key=split_run)]
+
+
+class _Made(NamedTuple):
+    """What came of a log: its digest, None where it cannot be read; what is wrong with it, and whether anything is."""
+
+    digest: Digest | None
+    faults: list[Fault]
+    faulty: bool
+
+
+def _made(reader: LogReader, store: Store, runs: Sequence[str], track: Track) -> Iterator[tuple[str, _Made]]:
+    """The digests of some runs, one after the other; of many, on all cores."""
+    cores = os.cpu_count() or 1
+    if len(runs) < _MANY or cores < 2 or current_process().daemon:  # such a process may have no others
+        for run in track(runs, "reading runs"):
+            yield run, _one(reader, store, run)
+        return
+    parts = [runs[start : start + _PART] for start in range(0, len(runs), _PART)]
+    # Each process begins as a copy of this one, so that nothing needs to be handed over but names.
+    with ProcessPoolExecutor(cores, get_context("fork"), _WORK.set, ((reader, store),)) as pool:
+        done = (pair for part in pool.map(_several, parts) for pair in part)
+        for _ in track(runs, "reading runs"):
+            yield next(done)
+
+
+_WORK: ContextVar[tuple[LogReader, Store]] = ContextVar("work")
+"""What a process of a pool reads with, and from."""
+
+
+def _several(runs: Sequence[str]) -> list[tuple[str, _Made]]:
+    """What comes of some logs, in a process of its own."""
+    reader, store = _WORK.get()
+    return [(run, _one(reader, store, run)) for run in runs]
+
+
+def _one(reader: LogReader, store: Store, run: str) -> _Made:
+    before = len(reader.faults)
+    try:
+        made = digest(reader.run(run, store))
+    except MetrographError as error:
+        return _Made(None, [Fault(store.label(run), 1, 1, "error", f"this log cannot be read: {error}")], faulty=True)
+    faults = reader.faults[before:]
+    del reader.faults[before:]
+    return _Made(made, faults, run in reader.faulty)
 
 
 def _made_by(reader: LogReader) -> str:

@@ -34,6 +34,7 @@ class Details(msgspec.Struct, frozen=True, array_like=True):
 
     figures: of the run itself; phases: the names of those it went through.
     issue_screens: for each issue the screen that it stood on; None where there was none.
+    tweaks: what had to be changed to be able to work.
     """
 
     figures: dict[str, Range]
@@ -45,6 +46,7 @@ class Details(msgspec.Struct, frozen=True, array_like=True):
     ratings: tuple[Rating, ...]
     verdicts: tuple[Verdict, ...]
     todos: tuple[Todo, ...]
+    tweaks: tuple[str, ...]
 
 
 class Digest(msgspec.Struct, frozen=True, array_like=True):
@@ -82,6 +84,7 @@ def digest(run: Run) -> Digest:
         figures=figures_of(run),
         phases=tuple(phase.name for phase in run.phases),
         issue_screens=tuple(_screen(run, issue) for issue in run.issues),
+        tweaks=tuple(tweak.what for tweak in run.tweaks),
         **_told(run),
     )
     return Digest(

@@ -26,8 +26,12 @@ class Range(Textless, frozen=True, array_like=True):
     high: float | None = 0.0
 
     def __add__(self, other: Range) -> Range:
-        high = None if self.high is None or other.high is None else round(self.high + other.high, 3)
-        return made_of((self, other), round(self.low + other.low, 3), high)
+        low = round(self.low + other.low, 3)
+        if self.low == self.high and other.low == other.high:
+            high: float | None = low  # most moments are exact, and rounding is what takes the time
+        else:
+            high = None if self.high is None or other.high is None else round(self.high + other.high, 3)
+        return About(low, high) if self.about or other.about else Range(low, high)
 
     @property
     def exact(self) -> bool:
@@ -77,6 +81,9 @@ def total(ranges: Iterable[Range]) -> Range:
     all_of = tuple(ranges)
     if len(all_of) < 2:
         return all_of[0] if all_of else ZERO
+    if all(item.low == item.high for item in all_of):
+        low = round(fsum([item.low for item in all_of]), 3)
+        return made_of(all_of, low, low)
     highs = [item.high for item in all_of if item.high is not None]
     high = round(fsum(highs), 3) if len(highs) == len(all_of) else None
     return made_of(all_of, round(fsum([item.low for item in all_of]), 3), high)

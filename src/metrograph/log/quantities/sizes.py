@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from contextvars import ContextVar
 
-from metrograph.log.quantities.units import Family
+from metrograph.log.quantities.units import Family, factor_of
 
 _PREFIXES = {"i": "KMGTPE", "": "kMGTPE"}
 """What a unit begins with, power by power, of sizes that count by 1024 and of those that count by 1000."""
@@ -32,6 +33,22 @@ def choose_family(chosen: Chosen) -> None:
     chosen: asked when the first size is shown, as most calls show none.
     """
     _CHOSEN.set(chosen)
+
+
+@contextmanager
+def in_units_of(said: str) -> Iterator[None]:
+    """Sizes are shown in the family of a size that was said, until it ends; as usual where nothing was."""
+    token = _CHOSEN.set((lambda: family_of(said)) if said else _CHOSEN.get())
+    try:
+        yield
+    finally:
+        _CHOSEN.reset(token)
+
+
+def family_of(said: str) -> Family:
+    """The family of a size as it was said: ``900 MB`` counts by 1000, ``900 MiB`` by 1024."""
+    factor = factor_of(said.strip().lstrip("0123456789., "))
+    return "decimal" if factor in {1000.0**power for power in range(1, len(_PREFIXES[""]) + 1)} else "binary"
 
 
 def show_size(size: float) -> str:

@@ -9,9 +9,9 @@ from typing import Any
 import numpy as np
 
 from metrograph.present.charts.layouts.album import Album, AlbumCell
-from metrograph.present.charts.lettering import LABEL, SMALL, fitting
-from metrograph.present.charts.paper import Paper
-from metrograph.present.charts.sheet import Sheet, new_sheet, save
+from metrograph.present.charts.sheets.lettering import LABEL, SMALL, fitting
+from metrograph.present.charts.sheets.paper import Paper
+from metrograph.present.charts.sheets.sheet import Sheet, new_sheet, save
 from metrograph.present.safe import readable
 
 _HEAD, _GAP, _TITLE = 34.0, 14.0, 24.0  # pixels

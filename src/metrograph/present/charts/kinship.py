@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from metrograph.compare.kinship import SAME_INSTALLER, Kinship
-from metrograph.present.charts.keys import row_of_keys
-from metrograph.present.charts.lettering import LABEL, SMALL, fitting, measure, over
-from metrograph.present.charts.paper import Paper
-from metrograph.present.charts.sheet import Sheet, new_sheet, save
+from metrograph.present.charts.sheets.keys import row_of_keys
+from metrograph.present.charts.sheets.lettering import LABEL, SMALL, fitting, measure, over
+from metrograph.present.charts.sheets.paper import Paper
+from metrograph.present.charts.sheets.sheet import Sheet, new_sheet, save
 from metrograph.present.palette import LINES, pale
 from metrograph.present.safe import readable
 

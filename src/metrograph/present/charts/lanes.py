@@ -10,13 +10,13 @@ from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.quantities.times import show_duration, show_moment
 from metrograph.measures.show import show_figure
-from metrograph.present.charts.keys import key_room, phase_key, row_of_keys
 from metrograph.present.charts.layouts.axis import fading, round_moments
 from metrograph.present.charts.layouts.board import MILESTONES, Board, Excess, Group, Numbered, RigRuns
 from metrograph.present.charts.layouts.lanes import Lane
-from metrograph.present.charts.lettering import LABEL, LEAST, SMALL, fitting, measure, over
-from metrograph.present.charts.paper import Paper
-from metrograph.present.charts.sheet import Sheet, new_sheet, save
+from metrograph.present.charts.sheets.keys import key_room, phase_key, row_of_keys
+from metrograph.present.charts.sheets.lettering import LABEL, LEAST, SMALL, fitting, measure, over
+from metrograph.present.charts.sheets.paper import Paper
+from metrograph.present.charts.sheets.sheet import Sheet, new_sheet, save
 from metrograph.present.palette import colours, pale
 from metrograph.present.safe import readable
 from metrograph.present.wording.contrasts import difference_of

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from metrograph.log.quantities.ranges import exactly
 from metrograph.log.quantities.times import show_duration
-from metrograph.present.charts.keys import row_of_keys
 from metrograph.present.charts.layouts.axis import round_moments
 from metrograph.present.charts.layouts.lead import Checkpoint, Lead, Run
-from metrograph.present.charts.lettering import LABEL, SMALL, fitting, measure
-from metrograph.present.charts.paper import Paper
-from metrograph.present.charts.sheet import Sheet, new_sheet, save
+from metrograph.present.charts.sheets.keys import row_of_keys
+from metrograph.present.charts.sheets.lettering import LABEL, SMALL, fitting, measure
+from metrograph.present.charts.sheets.paper import Paper
+from metrograph.present.charts.sheets.sheet import Sheet, new_sheet, save
 from metrograph.present.palette import colours
 from metrograph.present.safe import readable
 

@@ -23,8 +23,9 @@ from metrograph.present.charts.layouts.lead import lay_lead
 from metrograph.present.charts.layouts.strip import lay_strip
 from metrograph.present.charts.layouts.timetable import lay_timetable
 from metrograph.present.charts.lead import describe_lead, draw_lead
-from metrograph.present.charts.paper import Paper
-from metrograph.present.charts.sheet import ENDINGS
+from metrograph.present.charts.sheets.paper import Paper
+from metrograph.present.charts.sheets.sheet import ENDINGS
+from metrograph.present.charts.shortlist import describe_shortlist, draw_shortlist
 from metrograph.present.charts.strip import describe_strip, draw_strip
 from metrograph.present.charts.timetable import describe_timetable, draw_timetable
 from metrograph.present.charts.trend import describe_trends, draw_trend
@@ -77,6 +78,10 @@ CHARTS = {
         Chart(
             "kinship", "Kinship", "How alike installers are, time aside, from 0 to 1; kin stand beside each other.",
             None, draw_kinship, describe_kinship,
+        ),
+        Chart(
+            "shortlist", "Shortlist", "What each is worth to the reader, of 100, and how often it has each rank.",
+            None, draw_shortlist, describe_shortlist,
         ),
         Chart(
             "trend", "Trend", "At the days on which releases came out; a dot is a run, a line the medians.",

@@ -5,11 +5,11 @@ from __future__ import annotations
 from math import sqrt
 
 from metrograph.compare.records import MOVES, What
-from metrograph.present.charts.keys import key_room, phase_key, row_of_keys
 from metrograph.present.charts.layouts.strip import Column, Gap, Stop, StopMark, Strip
-from metrograph.present.charts.lettering import CAPTION, LABEL, SMALL, fitting, measure
-from metrograph.present.charts.paper import Paper
-from metrograph.present.charts.sheet import Box, Sheet, new_sheet, save
+from metrograph.present.charts.sheets.keys import key_room, phase_key, row_of_keys
+from metrograph.present.charts.sheets.lettering import CAPTION, LABEL, SMALL, fitting, measure
+from metrograph.present.charts.sheets.paper import Paper
+from metrograph.present.charts.sheets.sheet import Box, Sheet, new_sheet, save
 from metrograph.present.palette import colours, pale
 from metrograph.present.safe import readable
 from metrograph.present.wording.figures import duration_or_nothing

@@ -9,12 +9,12 @@ from collections.abc import Sequence
 from math import nan
 
 from metrograph.log.quantities.times import show_duration, show_moment
-from metrograph.present.charts.keys import row_of_keys
 from metrograph.present.charts.layouts.axis import round_moments
 from metrograph.present.charts.layouts.timetable import MOST_SIDES, RunLine, Timetable
-from metrograph.present.charts.lettering import LABEL, SMALL, fitting, measure
-from metrograph.present.charts.paper import Paper
-from metrograph.present.charts.sheet import Sheet, new_sheet, save
+from metrograph.present.charts.sheets.keys import row_of_keys
+from metrograph.present.charts.sheets.lettering import LABEL, SMALL, fitting, measure
+from metrograph.present.charts.sheets.paper import Paper
+from metrograph.present.charts.sheets.sheet import Sheet, new_sheet, save
 from metrograph.present.palette import LINES, lifted
 from metrograph.present.safe import readable
 

@@ -9,11 +9,11 @@ from metrograph.ledgers.trend import Trend
 from metrograph.log.lexicon import Unit
 from metrograph.measures.show import show_figure, show_number
 from metrograph.measures.spread import Spread
-from metrograph.present.charts.keys import row_of_keys
 from metrograph.present.charts.layouts.axis import round_moments
-from metrograph.present.charts.lettering import LABEL, SMALL, fitting
-from metrograph.present.charts.paper import Paper
-from metrograph.present.charts.sheet import Sheet, new_sheet, save
+from metrograph.present.charts.sheets.keys import row_of_keys
+from metrograph.present.charts.sheets.lettering import LABEL, SMALL, fitting
+from metrograph.present.charts.sheets.paper import Paper
+from metrograph.present.charts.sheets.sheet import Sheet, new_sheet, save
 from metrograph.present.palette import LINES, lifted
 from metrograph.present.safe import readable
 

@@ -7,7 +7,7 @@ from typing import Any
 import msgspec
 
 from metrograph.ledgers.comparison import Comparison
-from metrograph.ledgers.images import CheckedImage
+from metrograph.ledgers.published.images import CheckedImage
 from metrograph.ledgers.readings import ReadingLedger
 from metrograph.present.wording.caveats import caveat_sentence
 from metrograph.present.wording.ledgers import reading_warning, right_of, wrong_of
@@ -19,13 +19,13 @@ def comparison_document(comparison: Comparison) -> dict[str, Any]:
         {"what": caveat.what, "values": caveat.values, "sentence": caveat_sentence(caveat), "grounds": caveat.affects}
         for caveat in comparison.caveats
     ]
-    return _fields(comparison) | {"care": caveats}
+    return fields_of(comparison) | {"care": caveats}
 
 
 def readings_document(ledger: ReadingLedger) -> dict[str, Any]:
     """Readings, each row with a word of warning where it cannot be compared."""
-    rows = [_fields(row) | {"warning": reading_warning(row)} for row in ledger.rows]
-    return _fields(ledger) | {"rows": rows}
+    rows = [fields_of(row) | {"warning": reading_warning(row)} for row in ledger.rows]
+    return fields_of(ledger) | {"rows": rows}
 
 
 def image_document(image: CheckedImage) -> dict[str, Any]:
@@ -39,7 +39,7 @@ def image_document(image: CheckedImage) -> dict[str, Any]:
     }
 
 
-def _fields(record: msgspec.Struct) -> dict[str, Any]:
+def fields_of(record: msgspec.Struct) -> dict[str, Any]:
     """The fields of a record by the names they have in JSON."""
     names = zip(record.__struct_fields__, record.__struct_encode_fields__, strict=True)
     return {encoded: getattr(record, name) for name, encoded in names}

@@ -64,7 +64,7 @@ def _block(block: Block, section: Section, files: Mapping[str, str]) -> str:
         case Labels() | Disk() | Headlines():
             return bullets(_lines(block))
         case Drawing():
-            file = files.get(block.chart)
+            file = files.get(block.key)
             return f"![{plain(block.title or section.heading)}]({file})" if file else ""
 
 

@@ -14,7 +14,7 @@ from typing import Any
 
 import msgspec
 
-from metrograph.present.charts.paper import PHONE, WIDE
+from metrograph.present.charts.sheets.paper import PHONE, WIDE
 from metrograph.present.page.album import album_block
 from metrograph.present.page.timelines import timelines
 from metrograph.present.report.model import (
@@ -52,7 +52,7 @@ class DrawnChart(msgspec.Struct, frozen=True):
 def write(report: Report, pictures: Mapping[str, DrawnChart], data: object, masked: int) -> str:
     """The page.
 
-    pictures: by the name of their chart; the timelines and the album are not among them, as they answer by themselves.
+    pictures: by the key of their drawing; the timelines and the album are not among them, as they answer by themselves.
     data: what the page is made of, to be taken from it as JSON.
     masked: in how many places personal values were masked.
     """
@@ -164,7 +164,7 @@ def _block(block: Block, section: Section, pictures: Mapping[str, DrawnChart]) -
 def _drawing(drawing: Drawing, pictures: Mapping[str, DrawnChart]) -> dict[str, Any]:
     if drawing.chart == "runs":
         return {"kind": "timelines", **timelines(drawing.laid, drawing.rows)}
-    return album_block(drawing.laid) if drawing.chart == "album" else _picture(pictures[drawing.chart])
+    return album_block(drawing.laid) if drawing.chart == "album" else _picture(pictures[drawing.key])
 
 
 def _picture(picture: DrawnChart) -> dict[str, Any]:

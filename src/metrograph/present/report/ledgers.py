@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 
 from metrograph.ledgers.checks import CheckLedger, CheckResult, CheckRow
-from metrograph.ledgers.claims import ClaimLedger, ClaimRow
 from metrograph.ledgers.facts import FactLedger
+from metrograph.ledgers.published.claims import ClaimLedger, ClaimRow
 from metrograph.ledgers.readings import ReadingLedger, ReadingRow
-from metrograph.ledgers.weight import Weight, WeightLedger
+from metrograph.ledgers.weight import WEIGHTS, Fit, WeightLedger
 from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.quantities.times import show_duration
@@ -17,6 +17,7 @@ from metrograph.measures.spread import Spread
 from metrograph.present.report import model as m
 from metrograph.present.report.by_line import ROOM, by_line, left_out, pick, sides
 from metrograph.present.wording import ledgers as words
+from metrograph.present.wording.answers.ledgers import of_limit
 from metrograph.present.wording.figures import judged_difference, signed_difference
 
 _SPREAD = 10  # columns of the spread of a release's runs
@@ -112,7 +113,8 @@ def claims_sections(ledger: ClaimLedger) -> tuple[m.Section, ...]:
     table = m.Table(columns, tuple(map(_claim_row, ledger.rows)))
     broken = tuple(words.broken(row) for row in ledger.rows if row.holds is False)
     left = left_out(ledger.selections.values()) if ledger.rows else ()
-    return (*m.section("Claims", table), *m.section("", m.Lines(broken)), *left)
+    ran = tuple(map(words.ran_on, ledger.ran_on))
+    return (*m.section("Claims", table), *m.section("", m.Lines((*broken, *ran))), *left)
 
 
 def _claim_row(row: ClaimRow) -> m.Row:
@@ -128,6 +130,23 @@ def weight_report(ledger: WeightLedger) -> m.Report:
     return m.Report(parts=(*sections, *notes, *left_out(ledger.selections.values())), empty="there are no runs")
 
 
+def fits_sections(rows: Sequence[Fit], limit: str) -> tuple[m.Section, ...]:
+    """What keeps to a limit, and what is left of it."""
+    columns = (m.Column("release", gives=True), m.Column("downloaded in all", right=True), m.Column("fits"),
+               m.Column("left", right=True))  # fmt: skip
+    told = tuple(
+        m.Row(
+            m.texts(
+                row.release, m.NOTHING if row.download is None else words.weighs(row.download), words.keeps(row),
+                words.left(row),
+            )
+        )
+        for row in rows
+    )  # fmt: skip
+    answer = m.section("", m.Lines((of_limit(rows, limit),), 0))
+    return (*answer, *m.section(f"Within {limit}", m.Table(columns, told)))
+
+
 def weight_table(ledger: WeightLedger) -> m.Table:
     """All releases across, whatever they continue."""
     return _weight_table(ledger, range(len(ledger.releases)))
@@ -137,14 +156,7 @@ def _weight_table(ledger: WeightLedger, places: Sequence[int]) -> m.Table:
     weights = pick(ledger.rows, places)
     releases = sides(pick(ledger.releases, places), right=True)
     columns = (m.Column("weight", gives=True), *releases, m.Column("difference", right=True))
-    sizes: dict[str, Callable[[Weight], Range | None]] = {
-        "image": lambda weight: None if weight.image is None else Range(weight.image, weight.image),
-        "added": lambda weight: weight.added_download,
-        "first update": lambda weight: weight.update_download,
-        "downloaded in all": lambda weight: weight.download,
-        "on the disk in all": lambda weight: weight.disk,
-    }
-    rows = [_size_row(name, list(map(size, weights))) for name, size in sizes.items()]
+    rows = [_size_row(name, list(map(size, weights))) for name, size in WEIGHTS.items()]
     rows += [
         _row("updates", [weight.updates for weight in weights], lambda count: show_figure(count, "")),
         _row("update took", [weight.update_time for weight in weights], show_duration),

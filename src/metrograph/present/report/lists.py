@@ -71,8 +71,10 @@ def _value(path: str, value: Any) -> str:
         return "yes" if value else "no"
     if isinstance(value, Quantity):
         return value.text
+    if isinstance(value, dict):
+        return ", ".join(f"{name} {version}" for name, version in value.items())
     if isinstance(value, tuple):
-        return ", ".join(value)
+        return ("; " if key == "news" else ", ").join(value)
     return show_size(value) if key in {"memory", "disk", "image_size"} and isinstance(value, int) else str(value)
 
 
@@ -82,7 +84,9 @@ def status_report(status: Status) -> m.Report:
     if status.next:
         rows.append(("next", _upcoming(status)))
     rows += [("off the plan", deviation(change)) for change in status.deviations]
-    wanted = {"to try": status.to_try, "to read": status.to_read}
+    wanted = {
+        "to try": status.to_try, "to read": status.to_read, "to tweak": status.to_tweak, "to add": status.to_add,
+    }  # fmt: skip
     rows += [(label, ", ".join(names)) for label, names in wanted.items() if names]
     rows += [("silence", offer) for offer in _offer_pause(status)]
     state = f"ended: {status.ended}" if status.ended else NOW[status.now]

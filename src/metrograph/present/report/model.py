@@ -62,6 +62,7 @@ class Room(msgspec.Struct, frozen=True):
 
     fixed: all that is not a release; side: a release; more: what the cells of a release may have in addition.
     least: how many releases are shown at least.
+    first: whether of too many the first are shown, as in an order; else the latest.
     whole: whether the table is left out where not all releases fit; note: what is said then.
     """
 
@@ -69,6 +70,7 @@ class Room(msgspec.Struct, frozen=True):
     side: int
     more: int = 0
     least: int = 2
+    first: bool = False
     whole: bool = False
     note: str = ""
 
@@ -136,13 +138,20 @@ class Drawing(msgspec.Struct, frozen=True):
     """A chart that was laid out.
 
     chart: its name in the registry, or ``runs`` for lanes that answer; title: what it shows.
+    of: what tells it from others of its kind, such as a reader.
     rows: of the merged flow, by titles of screens, for those who point at one.
     """
 
     chart: str
     laid: Any
     title: str = ""
+    of: str = ""
     rows: dict[str, int] = {}
+
+    @property
+    def key(self) -> str:
+        """What it goes by among all drawings of a report."""
+        return f"{self.chart}-{self.of}" if self.of else self.chart
 
 
 Block = Table | Lines | Answers | Labels | Disk | Headlines | Drawing

@@ -27,13 +27,14 @@ class Fitted(msgspec.Struct, frozen=True):
 
 
 def fit(table: Table, paper: Paper) -> Fitted | None:
-    """What of a table the paper has room for: of too many releases the latest. None where it is all or nothing."""
+    """What of a table the paper has room for; None where it is all or nothing."""
     sides = [place for place, column in enumerate(table.columns) if column.side]
     most = room_for(table.room, paper)
     if table.room is not None and table.room.whole and len(sides) > most:
         return None
-    # The latest are shown: what is new is what a person came for.
-    hidden = set(sides[:-most]) if len(sides) > most else set()
+    # The latest are shown, as what is new is what a person came for; in an order, the first.
+    in_order = table.room is not None and table.room.first
+    hidden = set(sides[most:] if in_order else sides[:-most]) if len(sides) > most else set()
     columns = tuple(
         place for place, column in enumerate(table.columns) if place not in hidden and not (column.bar and paper.piped)
     )

@@ -21,6 +21,7 @@ from metrograph.present.terminal.lanes import render_lanes
 from metrograph.present.terminal.paper import Paper
 from metrograph.present.terminal.table import fit, render_lines, render_table
 from metrograph.present.terminal.text import shorten, width, wrap
+from metrograph.present.wording.figures import counted
 
 _LABEL = 15  # columns before a value
 
@@ -71,11 +72,12 @@ class _Writer:
 
     def section(self, section: Section) -> str:
         """The blocks under their heading, and which releases found no room."""
-        left_out: dict[str, int] = {}
+        left_out: dict[tuple[str, str], int] = {}
         body = "".join(self.block(block, left_out) for block in section.blocks)
         notes = [
-            f"{count} earlier releases{f' of {line}' if line else ''} are left out; --json has all."
-            for line, count in left_out.items()
+            f"{counted(count, f'{which} release')}{f' of {line}' if line else ''} {'is' if count == 1 else 'are'} left"
+            " out; --json has all."
+            for (line, which), count in left_out.items()
         ]
         if not body:
             return ""
@@ -88,7 +90,7 @@ class _Writer:
             return render_lines([section.heading], self.paper, indent=0)
         return f"{self.paper.heading(section.heading)}\n"
 
-    def block(self, block: Block, left_out: dict[str, int]) -> str:
+    def block(self, block: Block, left_out: dict[tuple[str, str], int]) -> str:
         match block:
             case Table():
                 return self.table(block, left_out)
@@ -104,12 +106,13 @@ class _Writer:
                 drawn = isinstance(block, Drawing) and block.chart == "runs"
                 return render_lanes(block.laid, self.paper) if drawn else ""  # type: ignore[union-attr]  # drawn says so
 
-    def table(self, table: Table, left_out: dict[str, int]) -> str:
+    def table(self, table: Table, left_out: dict[tuple[str, str], int]) -> str:
         fitted = fit(table, self.paper)
         if fitted is None:
             return render_lines([table.room.note], self.paper) if table.room is not None else ""
         if fitted.left_out:
-            left_out[table.of] = fitted.left_out
+            in_order = table.room is not None and table.room.first
+            left_out[table.of, "lower" if in_order else "earlier"] = fitted.left_out
         if fitted.more and any(cell.more for row in table.rows for cell in row.cells):
             self.legends[table.more_key] = None
         return render_table(table, fitted, self.paper) + self.key(table)

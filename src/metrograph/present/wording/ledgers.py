@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from metrograph.ledgers.checks import CheckLedger, CheckResult, CheckRow
-from metrograph.ledgers.claims import ClaimRow
 from metrograph.ledgers.facts import FactChange
-from metrograph.ledgers.images import CheckedImage, Property
+from metrograph.ledgers.published.claims import ClaimRow, RanOn
+from metrograph.ledgers.published.images import CheckedImage, Property
 from metrograph.ledgers.readings import ReadingRow
-from metrograph.ledgers.weight import Weight
+from metrograph.ledgers.weight import Fit, Weight
 from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.quantities.sizes import show_size
@@ -83,11 +83,33 @@ def broken(row: ClaimRow) -> str:
     return f"{row.release}: {row.what} is published as {row.quoted}, and was {measured(row)}."
 
 
+def ran_on(each: RanOn) -> str:
+    """What a release has run on, where nobody has published what it needs."""
+    parts = [f"{' and '.join(map(show_size, each.memory))} of memory"] if each.memory else []
+    parts += [f"a disk of {' and '.join(map(show_size, each.disk))}"] if each.disk else []
+    return f"{each.release}: no needs are published, but it ran with {' and '.join(parts)}."
+
+
 def weighs(size: Range) -> str:
     """A size that may be known only in part: ``at least 812 MiB``."""
     if size.high is None:
         return f"at least {show_number(size.low, Unit.BYTES)}" if size.low else "unknown"
     return show_figure(size, Unit.BYTES)
+
+
+def keeps(row: Fit) -> str:
+    """Whether a release keeps to a limit."""
+    return {True: "yes", False: "no", None: "open"}[row.fits]
+
+
+def left(row: Fit) -> str:
+    """What is left of a limit: ``312 MB``, ``at most 312 MB``, ``1.2 GB too much``."""
+    least, most = row.left
+    if most is None:
+        return NOTHING
+    if row.fits is False:
+        return f"{'at least ' if least is None else ''}{show_number(-most, Unit.BYTES)} too much"
+    return show_number(most, Unit.BYTES) if least == most else f"at most {show_number(most, Unit.BYTES)}"
 
 
 def first_update(weight: Weight) -> str | None:

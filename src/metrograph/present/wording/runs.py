@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator
 
+from metrograph.plan.plan import StillToDo
 from metrograph.present.wording.noted import joined
 from metrograph.run.disk.layouts import LayoutDifference, Mismatch
 from metrograph.run.records import Choice, Run
@@ -34,10 +35,22 @@ _MISMATCHES = {
 }
 
 
-def lacking(run: Run, to_try: Sequence[str], to_read: Sequence[str]) -> list[str]:
-    """What a record would still need to be compared: trials and readings that are wanted, and what it lacks itself."""
-    missing = [*map(lack, lacks(run)), *(f"the trial “{trial}” was not made" for trial in to_try)]
-    return missing + [f"“{reading}” was not read" for reading in to_read]
+def lacking(run: Run, left: StillToDo) -> list[str]:
+    """What a record would still need to be compared: what it lacks itself, and what is wanted of every run."""
+    return [*map(lack, lacks(run)), *wanting(left)]
+
+
+def wanting(left: StillToDo) -> Iterator[str]:
+    """What is wanted and was not done."""
+    yield from (f"the trial “{trial}” was not made" for trial in left.to_try)
+    yield from (f"“{reading}” was not read" for reading in left.to_read)
+    yield from (f"the usual tweak “{tweak}” was not made" for tweak in left.to_tweak)
+    yield from (f"the usual addition “{software}” was not made" for software in left.to_add)
+
+
+def todo(text: str, reader: str | None) -> str:
+    """Something left to do, and for whom."""
+    return f"{text} (for {reader})" if reader else text
 
 
 def lack(lacking: Lacking) -> str:

@@ -83,13 +83,15 @@ class Timeline(msgspec.Struct, frozen=True, dict=True):
     @cached_property
     def _sums(self) -> list[_Sum]:
         """For each number of stretches what so many of the first come to."""
-        sums = [_Sum()]
+        last = _Sum()
+        sums = [last]
         for stretch in self.stretches:
             length = ZERO if stretch.who == "paused" else stretch.length
-            sums.append(sums[-1]._replace(
-                low=sums[-1].low + length.low, high=sums[-1].high + (length.high or 0.0),
-                open=sums[-1].open + (length.high is None), guessed=sums[-1].guessed + length.about,
-            ))  # fmt: skip
+            last = _Sum(
+                last.low + length.low, last.high + (length.high or 0.0), last.open + (length.high is None),
+                last.guessed + length.about,
+            )  # fmt: skip
+            sums.append(last)
         return sums
 
     def is_kept(self, visit: Visit) -> bool:

@@ -45,6 +45,11 @@ def joined(stretches: Iterable[Stretch]) -> tuple[Stretch, ...]:
     return tuple(result)
 
 
+def _marked(stretch: Stretch, lost: bool, failed: bool) -> Stretch:
+    """A stretch with what is known of it in the end; most are neither, and stay as they are."""
+    return msgspec.structs.replace(stretch, lost=lost, failed=failed) if lost or failed else stretch
+
+
 def _nature(stretch: Stretch) -> tuple[object, ...]:
     return stretch.who, stretch.phase, stretch.screen, stretch.attempt, stretch.lost, stretch.failed
 
@@ -100,7 +105,7 @@ class _Walker:
         in_vain = [*self.in_vain, *given_up]
         lost, failed = Spans((*lost_to_issues(cues), *in_vain)), Spans(in_vain)
         stretches = tuple(
-            msgspec.structs.replace(stretch, lost=lost.holds_step(step), failed=failed.holds_step(step))
+            _marked(stretch, lost.holds_step(step), failed.holds_step(step))
             for stretch, step in zip(self.stretches, self.steps, strict=True)
         )
         return Timeline(

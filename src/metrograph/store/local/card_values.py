@@ -22,8 +22,13 @@ _EXPECTED = {
     "processors": "a whole number above 0",
     "architectures": 'a list: ["x86-64", "arm64"]',
     "checksum": "sha256: with 64, or sha512: with 128 hexadecimal digits",
-    "minimum": "a table with memory, disk or processors",
-    "recommended": "a table with memory, disk or processors",
+    "minimum": "a table with memory, disk, processors or display",
+    "recommended": "a table with memory, disk, processors or display",
+    "needs": 'a table for each purpose: [needs."with a desktop"]',
+    "display": "width and height in pixels, such as 1024x768",
+    "tools": 'software with its version: { Writewell = "5.0" }',
+    "newest": 'software with its newest version: { Writewell = "5.1" }',
+    "news": "a list of sentences in quotes",
     "claims": "a table with memory, disk, installation or boot",
 }
 
@@ -47,7 +52,17 @@ def written(value: object, hint: Any) -> Any:
         return value.text
     if isinstance(value, int) and unit_of(hint) == "size":
         return format_size(value)
+    if isinstance(value, dict):
+        return _in_one_line(value)
     return list(value) if isinstance(value, tuple) else value
+
+
+def _in_one_line(table: dict[str, str]) -> object:
+    import tomlkit
+
+    line = tomlkit.inline_table()
+    line.update(table)
+    return line
 
 
 def expected(key: str, hint: Any, error: str) -> str:

@@ -6,7 +6,7 @@ import re
 from collections.abc import Mapping
 from math import inf
 from pathlib import Path
-from typing import Any, TypeVar, get_args, get_type_hints
+from typing import Any, TypeVar, get_args, get_origin, get_type_hints
 
 import msgspec
 
@@ -20,6 +20,7 @@ from metrograph.store.local.card_values import expected, value_of, written
 from metrograph.store.local.files import create, read_own, replace
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.names import unknown
+from metrograph.store.toml_places import Place, line_of, places
 
 Card = TypeVar("Card", Release, Rig)
 
@@ -42,9 +43,10 @@ def parse_card(text: str, kind: type[Card], file: str) -> tuple[Card, tuple[Faul
     except (RecursionError, ValueError):
         faults.add(1, 1, "this is nested too deeply, or holds a number with too many digits", expected="key = value")
         return kind(), faults.in_order()
-    card = kind(**_read_table(data, kind, "", text, faults))
+    found = places(text)
+    card = kind(**_read_table(data, kind, (), found, faults))
     for key, message, better in card_warnings(card):
-        faults.add(_line_of(key, text), 1, message, expected=better, level="warning")
+        faults.add(line_of(key.split("."), found), 1, message, expected=better, level="warning")
     return card, faults.in_order()
 
 
@@ -78,36 +80,67 @@ _MOST_UNKNOWN = 100  # keys that are told one by one
 
 
 def _read_table(
-    data: Mapping[str, Any], kind: type[msgspec.Struct], path: str, text: str, faults: Faults
+    data: Mapping[str, Any], kind: type[msgspec.Struct], path: Place, found: Mapping[Place, int], faults: Faults
 ) -> dict[str, Any]:
-    """The good values of a table; what is wrong with the others goes to the faults."""
+    """The good values of a table; what is wrong with the others goes to the faults. path: of the table."""
     types = get_type_hints(kind, include_extras=True)
     good: dict[str, Any] = {}
-    unknown = [key for key in data if key not in types]
-    _refuse_unknown(unknown, types, path, text, faults)
+    _refuse_unknown([key for key in data if key not in types], types, path, found, faults)
     for key, value in data.items():
         if key not in types:
             continue
-        line, full = _line_of(f"{path}{key}", text), f"{path}{key}"
+        at, full = line_of((*path, key), found), ".".join((*path, key))
         inner = next((kind for kind in get_args(types[key]) if _is_table(kind)), None)
         if inner is not None and isinstance(value, dict):
-            good[key] = inner(**_read_table(value, inner, f"{full}.", text, faults))
+            good[key] = inner(**_read_table(value, inner, (*path, key), found, faults))
+            continue
+        if (named := _named_table(types[key])) is not None and isinstance(value, dict):
+            good[key] = _read_named(value, named, (*path, key), found, faults)
             continue
         try:
             good[key] = value_of(value, types[key])
         except msgspec.ValidationError as error:
-            faults.add(line, 1, f"“{full}” has a wrong value", repr(value), expected(key, types[key], str(error)))
+            faults.add(at, 1, f"“{full}” has a wrong value", repr(value), expected(key, types[key], str(error)))
         except Unreadable as wrong:
-            faults.add(line, 1, f"“{full}” has a wrong value", repr(value), wrong.expected)
+            faults.add(at, 1, f"“{full}” has a wrong value", repr(value), wrong.expected)
     return good
 
 
-def _refuse_unknown(keys: list[str], known: Mapping[str, Any], path: str, text: str, faults: Faults) -> None:
+def _read_named(
+    data: Mapping[str, Any], kind: type[msgspec.Struct], path: Place, found: Mapping[Place, int], faults: Faults
+) -> dict[str, Any]:
+    """Tables under names of a person's own, the good values of each."""
+    good = {}
+    for name, value in data.items():
+        at = line_of((*path, name), found)
+        if not isinstance(value, dict):
+            faults.add(
+                at, 1, f"“{'.'.join((*path, name))}” has a wrong value", repr(value), expected(path[-1], kind, "")
+            )
+        elif "." in name:
+            faults.add(at, 1, f"“{name}” has a dot in it", name, "a name without dots")
+        else:
+            good[name] = kind(**_read_table(value, kind, (*path, name), found, faults))
+    return good
+
+
+def _named_table(hint: Any) -> type[msgspec.Struct] | None:
+    """What stands under each name, where a field holds tables under names of a person's own."""
+    for part in (hint, *get_args(hint)):
+        if get_origin(part) is dict and _is_table(get_args(part)[1]):
+            return get_args(part)[1]  # type: ignore[no-any-return]
+    return None
+
+
+def _refuse_unknown(
+    keys: list[str], known: Mapping[str, Any], path: Place, found: Mapping[Place, int], faults: Faults
+) -> None:
     """A fault for each key that a table has not; of very many, for the first of them."""
-    what = f"“{path.rstrip('.')}”" if path else "a card of this kind"
+    what = f"“{'.'.join(path)}”" if path else "a card of this kind"
     for number, key in enumerate(keys[:_MOST_UNKNOWN], 1):
         more = f", nor {len(keys) - number} more" if number == _MOST_UNKNOWN < len(keys) else ""
-        faults.add(_line_of(f"{path}{key}", text), 1, f"{what} has no “{key}”{more}", key, suggest(key, known))
+        at = line_of((*path, key), found)
+        faults.add(at, 1, f"{what} has no “{key}”{more}", key, suggest(key, known))
 
 
 def _is_table(kind: object) -> bool:
@@ -121,9 +154,16 @@ def flat(card: msgspec.Struct, path: str = "") -> dict[str, Any]:
         value = getattr(card, key)
         if isinstance(value, msgspec.Struct) and not isinstance(value, Quantity):
             values |= flat(value, f"{path}{key}.")
+        elif isinstance(value, dict) and any(map(_is_record, value.values())):
+            for name, inner in value.items():
+                values |= flat(inner, f"{path}{key}.{name}.")
         elif value is not None:
             values[f"{path}{key}"] = value
     return values
+
+
+def _is_record(value: object) -> bool:
+    return isinstance(value, msgspec.Struct) and not isinstance(value, Quantity)
 
 
 def load_card(logbook: Logbook, kind: type[Card], name: str) -> Card:
@@ -191,6 +231,8 @@ def hint_of(kind: type[msgspec.Struct], path: str) -> Any:
     table, _, key = path.partition(".")
     hint = get_type_hints(kind, include_extras=True)[table]
     inner = next((part for part in get_args(hint) if _is_table(part)), None)
+    if key and (named := _named_table(hint)) is not None:
+        inner, key = named, key.partition(".")[2]
     return hint_of(inner, key) if key and inner is not None else hint
 
 
@@ -205,18 +247,8 @@ def _edited(text: str, values: Mapping[str, Any]) -> str:
             if table not in place:
                 place[table] = tomlkit.table()
             place = place[table]
-        place[key] = value
+        if isinstance(value, dict) and key in place:
+            place[key].update(value)  # what is not given of it stays
+        else:
+            place[key] = value
     return tomlkit.dumps(document)
-
-
-def _line_of(path: str, text: str) -> int:
-    """The line on which a value stands, by its dotted path: below its table, or with it in front."""
-    table, _, key = path.rpartition(".")
-    start = 0
-    if table:
-        head = re.search(rf"^[ \t]*\[?{re.escape(table)}[ \t]*[\]=.]", text, re.MULTILINE)
-        start = head.start() if head else 0
-    word = rf"[\"']?{re.escape(key)}[\"']?[ \t]*[=.\]]"
-    pattern = rf"^[ \t]*\[?{word}|[{{,.][ \t]*{word}" if table else rf"^[ \t]*\[?{word}"
-    match = re.compile(pattern, re.MULTILINE).search(text, start)
-    return text.count("\n", 0, match.end() if match else start) + 1

@@ -15,7 +15,7 @@ _MOST_CHANGES = 10
 def brief_report(material: Material, most: int | None = None) -> m.Report:
     """A comparison in short: the answer, why to read with care, timelines, what changed most, and trouble."""
     whole = comparison_report(material, most)
-    kept = {"Read with care", "Releases", "", "Issues"}
+    kept = {"Read with care", "Releases", "", "Issues", "Beside others"}
     parts: list[m.Section | m.Sections] = []
     for part in whole.parts:
         if isinstance(part, m.Sections) and part.heading == "What changed":

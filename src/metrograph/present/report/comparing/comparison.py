@@ -7,36 +7,31 @@ from itertools import pairwise
 
 import msgspec
 
-from metrograph.compare.contrasts import Contrast
-from metrograph.compare.records import MOVES, CaveatKind, FlowCell, FlowRow
-from metrograph.ledgers.comparison import Comparison, SideReading
-from metrograph.log.lexicon import Unit
-from metrograph.log.quantities.ranges import Range
-from metrograph.measures.catalogue import TASK, TIMES, measure_of, words_of
-from metrograph.measures.show import show_figure
+from metrograph.compare.records import CaveatKind
+from metrograph.judging.records import Shortlist
+from metrograph.ledgers.comparison import Comparison
 from metrograph.present.report import model as m
-from metrograph.present.report.by_line import sides
+from metrograph.present.report.cards import cards_sections
+from metrograph.present.report.comparing import tables
+from metrograph.present.report.comparing.changes import changes, concluded, ends
 from metrograph.present.report.comparing.glance import at_a_glance, effort_in_short, issues_in_short
 from metrograph.present.report.comparing.material import Material, narrowed
 from metrograph.present.report.effort import effort_table
 from metrograph.present.report.issues import issue_blocks
-from metrograph.present.report.ledgers import checks_rows, claims_sections, facts_table, weight_table
+from metrograph.present.report.judging.shortlist import shortlist_sections
+from metrograph.present.report.judging.verdicts import ratings_table, shift_sections, verdict_sections
+from metrograph.present.report.ledgers import claims_sections, facts_table, weight_table
 from metrograph.present.report.run import about, particulars, trouble
-from metrograph.present.report.verdicts import ratings_table, software_table, verdict_sections
+from metrograph.present.report.software import groups_sections, software_table
 from metrograph.present.wording.answers.charts import above
 from metrograph.present.wording.answers.comparison import answer
+from metrograph.present.wording.answers.others import told
+from metrograph.present.wording.answers.shortlist import of_shortlist, titled
 from metrograph.present.wording.caveats import caveat_line
-from metrograph.present.wording.changes import not_known, rests_on, sentence
-from metrograph.present.wording.contrasts import conclusions, how_sure
 from metrograph.present.wording.figures import (
     counted,
-    duration_and_hands_on,
-    duration_or_nothing,
     show_spread,
-    signed_difference,
 )
-from metrograph.present.wording.ledgers import only_words
-from metrograph.present.wording.runs import choice
 from metrograph.present.wording.selection import selection_lines
 from metrograph.run.records import Run
 
@@ -64,42 +59,47 @@ def comparison_report(material: Material, most: int | None = None) -> m.Report:
     whole = material.comparison
     crowded = most is not None and len(whole.releases) > most
     shown = narrowed(whole, ends(whole)) if crowded else whole
-    drawn = {drawing.chart: _linked(drawing, whole) for drawing in material.drawings}
+    drawn = {drawing.key: linked(drawing, whole) for drawing in material.drawings}
     first = next((name for name in ("lanes", "runs") if name in drawn), "")
     timelines = () if crowded or not first else (m.Section("", (drawn.pop(first),)),)
+    for_whom = tuple(for_readers(material.shortlists, drawn))
     places = range(len(shown.releases))
     return m.Report(
-        title=_title(whole, crowded, material.common),
-        lines=_below(whole),
-        head=_answers(whole),
+        title=title(whole, crowded, material.common),
+        lines=(f"baseline: {whole.baseline}",),
+        head=answers(whole),
         parts=(
             *at_a_glance(whole),
-            *m.section("Read with care", m.Lines((*_care(shown), *_circumstances(shown)))),
+            *with_care(shown),
             *(_summary(whole) if crowded else ()),
             *timelines,
-            _changes(shown),
+            changes(shown),
             *_answered(
                 m.section("Issues", *issue_blocks(shown.releases, places, shown.issues)), issues_in_short(shown)
             ),
-            *(part for drawing in drawn.values() for part in _figure(drawing, shown)),
-            *_screens(shown),
-            *_times(shown),
+            *beside_others(material),
+            *for_whom,
+            *(part for drawing in drawn.values() for part in figure(drawing, shown)),
+            *tables.screens(shown),
+            *tables.times(shown),
             *_answered(m.section("Effort", effort_table(shown.releases, shown.figures)), effort_in_short(shown)),
-            _conclusions(shown),
-            *_readings(shown),
-            *_checks(shown),
+            concluded(shown),
+            *tables.readings(shown),
+            *tables.checks(shown),
             *(m.section("Weight", weight_table(material.weight)) if material.weight else ()),
-            *m.section("Software", software_table(shown.software, shown.releases, places)),
+            *([m.Sections("Software", software)] if (software := software_sections(material, shown)) else ()),
             *m.section("Ratings", ratings_table(shown.ratings, shown.releases, places)),
+            *shift_sections(material.shifts),
             *verdict_sections(whole.verdicts),
             *(m.section("Facts", facts_table(material.facts)) if material.facts else ()),
             *([m.Sections("Claims", tuple(claims_sections(material.claims)))] if material.claims else ()),
-            *(_each(run) for run in material.runs),
+            *([m.Sections("Published", cards_sections(material.cards))] if material.cards else ()),
+            *map(each_run, material.runs),
         ),
     )  # fmt: skip
 
 
-def _figure(drawing: m.Drawing, comparison: Comparison) -> Iterator[m.Section]:
+def figure(drawing: m.Drawing, comparison: Comparison) -> Iterator[m.Section]:
     """A figure, with what is to be seen in it."""
     for part in m.section(drawing.title, drawing):
         yield msgspec.structs.replace(part, answer=" ".join(above(drawing.chart, comparison)))
@@ -109,14 +109,37 @@ def _answered(parts: Sequence[m.Section], answer: str) -> Iterator[m.Section]:
     return (msgspec.structs.replace(part, answer=answer) for part in parts)
 
 
-def _each(run: Run) -> m.Sections:
+def each_run(run: Run) -> m.Sections:
     """What is told of one run beside what all have in common."""
     return m.Sections(run.run, (*m.section("", m.Lines((about(run),))), *trouble(run), *particulars(run)))
 
 
-def _below(comparison: Comparison) -> tuple[str, ...]:
-    """What the others are held against."""
-    return (f"baseline: {comparison.baseline}",)
+def beside_others(material: Material) -> tuple[m.Section, ...]:
+    """What others say; that they say nothing, where they were asked."""
+    if material.others is None:
+        return ()
+    return m.section("Beside others", m.Lines(tuple(told(material.others))))
+
+
+def for_readers(shortlists: Sequence[Shortlist], drawn: dict[str, m.Drawing]) -> Iterator[m.Sections]:
+    """For whom it is: a part for each reader, with its figure, which is taken from those that were drawn."""
+    for made in shortlists:
+        picture = drawn.pop(f"shortlist-{made.reader}", None)
+        figures = m.section("", picture) if picture is not None else ()
+        told = tuple(of_shortlist(made))
+        sections = (*m.section("", m.Lines(told)), *figures, *shortlist_sections(made))
+        yield m.Sections(titled(made), sections, answer=told[0] if told else "")
+
+
+def software_sections(material: Material, shown: Comparison) -> tuple[m.Section, ...]:
+    """Sets against sets, then item by item."""
+    items = m.section("Items", software_table(shown.software, shown.releases, range(len(shown.releases))))
+    return (*groups_sections(material.groups), *items) if items else ()
+
+
+def with_care(comparison: Comparison) -> tuple[m.Section, ...]:
+    """Why to read it with care."""
+    return m.section("Read with care", m.Lines((*_care(comparison), *_circumstances(comparison))))
 
 
 def _care(comparison: Comparison) -> Iterator[str]:
@@ -135,19 +158,13 @@ def _circumstances(comparison: Comparison) -> tuple[str, ...]:
     return (*selection_lines((comparison.selection,)), *([f"{across} joins them."] if lines[1:] else []))
 
 
-def _linked(drawing: m.Drawing, comparison: Comparison) -> m.Drawing:
+def linked(drawing: m.Drawing, comparison: Comparison) -> m.Drawing:
     """The timelines, whose screens tell which row of the merged flow they are."""
     rows = {title: row.number for row in comparison.rows for title in row.titles}
     return msgspec.structs.replace(drawing, rows=rows)
 
 
-def ends(comparison: Comparison) -> tuple[str, str]:
-    """The two releases whose difference is shown: the baseline, and the one furthest from it."""
-    first, last = comparison.releases[0], comparison.releases[-1]
-    return (first, comparison.baseline) if comparison.baseline == last else (comparison.baseline, last)
-
-
-def _title(comparison: Comparison, crowded: bool, common: str) -> str:
+def title(comparison: Comparison, crowded: bool, common: str) -> str:
     """What is compared."""
     named = [
         f"{name} ({counted(len(runs), 'run')})" for name, runs in zip(comparison.releases, comparison.runs, strict=True)
@@ -156,7 +173,7 @@ def _title(comparison: Comparison, crowded: bool, common: str) -> str:
     return f"{common}: {what}" if common else what
 
 
-def _answers(comparison: Comparison) -> tuple[m.Section, ...]:
+def answers(comparison: Comparison) -> tuple[m.Section, ...]:
     """What changed most, for each pair of neighbours."""
     pairs = list(dict.fromkeys(pairwise(comparison.releases)))
     answers = tuple(
@@ -180,161 +197,3 @@ def _summary(comparison: Comparison) -> tuple[m.Section, ...]:
     first, last = ends(comparison)
     note = f"Below, {last} against {first}; --json has all."
     return m.section("Releases", m.Table(tuple(columns), tuple(rows)), m.Lines((note,)))
-
-
-# -- the aligned screens -----------------------------------------------------------------------------------------------
-
-
-def _screens(comparison: Comparison) -> tuple[m.Section, ...]:
-    columns = (
-        m.Column("row", right=True), m.Column("screen", gives=True), m.Column("kind"),
-        *sides(comparison.releases, right=True),
-    )  # fmt: skip
-    moved = {(change.later, change.title) for change in comparison.changes if change.what in MOVES}
-    rows = tuple(_screen_row(row, comparison.releases, moved) for row in comparison.rows)
-    key = "● all pre-set values kept  ○ one changed or typed  ↷ moved  — no such screen"
-    return m.section("Screens, aligned", m.Table(columns, rows, key=key))
-
-
-def _screen_row(row: FlowRow, releases: Sequence[str], moved: set[tuple[str, str | None]]) -> m.Row:
-    """What each release has of a row, and in words its times and answers in all of them."""
-    titles = " → ".join(row.titles)
-    pairs = list(zip(releases, row.cells, strict=True))
-    cells = [_screen_cell(cell, cell is not None and (name, cell.title) in moved) for name, cell in pairs]
-    line = "; ".join(f"{name} {_told(cell)}" for name, cell in pairs)
-    return m.Row((*m.texts(str(row.number), titles, row.kind), *cells), row.number, f"{titles}: {line}")
-
-
-def _screen_cell(cell: FlowCell | None, moved: bool) -> m.Cell:
-    """The time that was spent there, after a mark when it has moved, and whether all pre-set values were kept."""
-    if cell is None:
-        return m.Cell(m.NOTHING)
-    changed = any(choice.how != "kept" for choice in cell.choices)
-    mark = " ○" if changed else " ●" if cell.choices else "  "
-    return m.Cell(
-        f"{'↷ ' if moved else ''}{duration_or_nothing(cell.on_clock)}{mark}",
-        value=cell.on_clock.low if cell.on_clock else None,
-    )
-
-
-def _told(cell: FlowCell | None) -> str:
-    if cell is None:
-        return "has no such screen"
-    answers = ", ".join(map(choice, cell.choices))
-    return duration_or_nothing(cell.on_clock) + (f" ({answers})" if answers else "")
-
-
-# -- what changed, and what may be concluded ---------------------------------------------------------------------------
-
-
-def _changes(comparison: Comparison) -> m.Sections:
-    """Between neighbours; and where there are more than two, between the baseline and the one furthest from it."""
-    pairs = list(dict.fromkeys(pairwise(comparison.releases)))
-    first, last = sorted(ends(comparison), key=comparison.releases.index)
-    pairs = [*reversed(pairs), *([(first, last)] if (first, last) not in pairs else [])]  # the latest first
-    return m.Sections("What changed", tuple(_changes_between(comparison, pair) for pair in pairs))
-
-
-def _changes_between(comparison: Comparison, pair: tuple[str, str]) -> m.Section:
-    changes = (*comparison.changes, *comparison.since_baseline)
-    across = len({line_in(comparison, name) for name in pair}) > 1
-    lines = [
-        sentence(change, across) + rests_on(change) for change in changes if (change.earlier, change.later) == pair
-    ]
-    lines = lines or ["Nothing in screens, questions, answers, trials, software or the disk."]
-    unknown = [each for each in comparison.unknown if {each.release, each.other} == set(pair)]
-    heading = f"{'What differs' if across else 'What changed'} from {pair[0]} to {pair[1]}"
-    return m.Section(heading, (m.Lines((*lines, *not_known(unknown))),), pair=pair)
-
-
-def line_in(comparison: Comparison, release: str) -> str:
-    """What a release continues."""
-    return comparison.lines[comparison.releases.index(release)]
-
-
-def _conclusions(comparison: Comparison) -> m.Sections:
-    by_pair: dict[tuple[str, str], list[Contrast]] = {}
-    for contrast in comparison.contrasts:
-        by_pair.setdefault((contrast.earlier, contrast.later), []).append(contrast)
-    sections = (
-        m.Section(
-            f"What may be concluded from {pair[0]} to {pair[1]}", (m.Lines(tuple(conclusions(contrasts))),), pair=pair
-        )
-        for pair, contrasts in by_pair.items()
-    )
-    return m.Sections("What may be concluded", tuple(sections))
-
-
-# -- figures -----------------------------------------------------------------------------------------------------------
-
-
-def _times(comparison: Comparison) -> tuple[m.Section, ...]:
-    """Durations side by side; the last column sets the one furthest from the baseline against it."""
-    columns = (
-        m.Column("median of runs", gives=True),
-        *sides(comparison.releases, right=True),
-        m.Column("difference", right=True),
-    )
-    names = dict.fromkeys(name for figures in comparison.figures for name in figures)
-    times = (*TIMES, *(name for name in names if name.startswith(TASK)))
-    rows = [_time_row(name, comparison) for name in times if name in names]
-    phases = dict.fromkeys(phase for times in comparison.times for phase in times.phases)
-    rows += [_phase_row(phase, comparison) for phase in phases]
-    base, other = ends(comparison)
-    key = f"(in brackets: hands-on; the difference is that of {other} to {base})"
-    return m.section("Times", m.Table(columns, tuple(rows), key=key))
-
-
-def _time_row(name: str, comparison: Comparison) -> m.Row:
-    spreads = [figures.get(name) for figures in comparison.figures]
-    contrast = next(
-        (c for c in comparison.contrasts if {c.earlier, c.later} == set(ends(comparison)) and c.name == name), None
-    )
-    measure = measure_of(name)
-    label = "  " * (measure is not None and measure.part_of is not None) + words_of(name)
-    cells = [m.Cell(show_spread(value, name), value=value.median.low if value else None) for value in spreads]
-    differs = _difference([spread.median if spread else None for spread in spreads], comparison, name)
-    return m.Row((m.Cell(label), *cells, m.Cell(differs + (how_sure(contrast) if differs else ""))))
-
-
-def _difference(values: Sequence[Range | None], comparison: Comparison, name: str) -> str:
-    """How much more the one furthest from the baseline has than the baseline, where both have something."""
-    before, after = (values[comparison.releases.index(release)] for release in ends(comparison))
-    return "" if before is None or after is None else signed_difference(before, after, Unit.SECONDS, name)
-
-
-def _phase_row(phase: str, comparison: Comparison) -> m.Row:
-    """A phase with all its time, and in brackets the part that a person spent."""
-    times = [times.phases.get(phase) for times in comparison.times]
-    cells = [
-        m.Cell(duration_and_hands_on(time.on_clock, time.person), value=time.on_clock.low)
-        if time
-        else m.Cell(m.NOTHING)
-        for time in times
-    ]
-    differs = _difference([time.on_clock if time else None for time in times], comparison, "on-clock")
-    return m.Row((m.Cell(phase), *cells, m.Cell(differs)))
-
-
-def _readings(comparison: Comparison) -> tuple[m.Section, ...]:
-    columns = (m.Column("reading", gives=True), m.Column("state"), *sides(comparison.releases, right=True))
-    rows = tuple(m.Row((m.Cell(row.name), m.Cell(_state(row)), *_values(row))) for row in comparison.readings)
-    return m.section("Readings", m.Table(columns, rows))
-
-
-def _state(row: SideReading) -> str:
-    return f"{row.state}, {row.load}" if row.load is not None else row.state
-
-
-def _values(row: SideReading) -> list[m.Cell]:
-    return [
-        m.Cell(only_words(said) or m.NOTHING)
-        if value is None
-        else m.Cell(show_figure(value, row.unit, row.name), more=only_words(said), value=value.low)
-        for value, said in zip(row.values, row.words, strict=True)
-    ]
-
-
-def _checks(comparison: Comparison) -> tuple[m.Section, ...]:
-    columns = (m.Column("trial", gives=True), *sides(comparison.releases))
-    return m.section("Trials", m.Table(columns, checks_rows(comparison.checks)))

@@ -7,14 +7,18 @@ from typing import Any, TypeVar
 
 import msgspec
 
+from metrograph.archive.answers import Others
 from metrograph.compare.contrasts import Contrast
 from metrograph.compare.records import Change
+from metrograph.judging.records import Shortlist
 from metrograph.ledgers.checks import CheckResult
-from metrograph.ledgers.claims import ClaimLedger
 from metrograph.ledgers.comparison import Comparison
 from metrograph.ledgers.facts import FactLedger
 from metrograph.ledgers.issues import IssueStatus
-from metrograph.ledgers.software import with_changes
+from metrograph.ledgers.published.cards import CardLedger
+from metrograph.ledgers.published.claims import ClaimLedger
+from metrograph.ledgers.software import GroupRow, with_changes
+from metrograph.ledgers.verdicts import Shift
 from metrograph.ledgers.weight import WeightLedger
 from metrograph.present.report.model import Drawing
 from metrograph.run.records import Run
@@ -26,7 +30,10 @@ P = TypeVar("P", Change, Contrast)
 class Material(msgspec.Struct, frozen=True):
     """A comparison, with charts that were laid out: the timelines first.
 
-    facts, claims, weight: None where they are not asked for.
+    facts, claims, weight, cards: None where they are not asked for.
+    groups: what became of each group of software; shifts: of judgements.
+    shortlists: a reader each.
+    others: what they say to the latest release; None where they were not asked.
     runs: all runs, for what is told of each; empty where that is not asked for.
     common: what the names of all releases have in common, which stands above them once.
     """
@@ -36,6 +43,11 @@ class Material(msgspec.Struct, frozen=True):
     facts: FactLedger | None = None
     claims: ClaimLedger | None = None
     weight: WeightLedger | None = None
+    cards: CardLedger | None = None
+    groups: tuple[GroupRow, ...] = ()
+    shifts: tuple[Shift, ...] = ()
+    shortlists: tuple[Shortlist, ...] = ()
+    others: Others | None = None
     runs: tuple[Run, ...] = ()
     common: str = ""
 
@@ -76,7 +88,7 @@ def _narrowed_rows(comparison: Comparison, pick: Callable[[tuple[Any, ...]], tup
         narrowed[table] = tuple(row for row in rows if not all(map(says_nothing, getattr(row, fields[0]))))
     # What became of an item is told from the releases that are left.
     lines = pick(comparison.lines)
-    return narrowed | {"software": tuple(with_changes(row, lines) for row in narrowed["software"])}
+    return narrowed | {"software": with_changes(narrowed["software"], lines)}
 
 
 def _is_none(cell: object) -> bool:
@@ -88,7 +100,7 @@ _TABLES: dict[str, tuple[tuple[str, ...], Callable[[Any], bool]]] = {
     "issues": (("cells",), lambda cell: cell.status is IssueStatus.ABSENT),
     "readings": (("values", "words"), _is_none),
     "checks": (("results",), lambda result: result is CheckResult.NOT_TRIED),
-    "software": (("values", "listed"), _is_none),
+    "software": (("values", "listed", "sources", "newest", "behind"), _is_none),
     "ratings": (("parts",), _is_none),
 }
 """The tables of a comparison: which fields of a row have an entry per release, and which of the first say nothing."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from metrograph.ledgers.comparison import Comparison
-from metrograph.present.charts.paper import WIDE, Paper
+from metrograph.present.charts.sheets.paper import WIDE, Paper
 from metrograph.present.wording.answers.comparison import care, screens, times
 from metrograph.present.wording.answers.words import listed
 from metrograph.present.wording.names import on_rig

@@ -8,20 +8,21 @@ from typing import Protocol
 
 from metrograph.compare.kinship import KIN, SAME_INSTALLER, Kinship
 from metrograph.ledgers.checks import CheckLedger, CheckResult, CheckRow
-from metrograph.ledgers.claims import ClaimLedger, ClaimRow
 from metrograph.ledgers.effort import EffortLedger
 from metrograph.ledgers.facts import FactChange, FactLedger
 from metrograph.ledgers.issues import IssueLedger, IssueRow, IssueStatus
+from metrograph.ledgers.published.claims import ClaimLedger, ClaimRow
 from metrograph.ledgers.readings import ReadingLedger
 from metrograph.ledgers.software import SoftwareLedger
+from metrograph.ledgers.todos import TodoLedger
 from metrograph.ledgers.trend import Trend
 from metrograph.ledgers.verdicts import VerdictLedger
-from metrograph.ledgers.weight import Weight, WeightLedger
+from metrograph.ledgers.weight import Fit, Weight, WeightLedger
 from metrograph.log.lexicon import Unit
 from metrograph.measures.show import show_figure
 from metrograph.present.wording.answers.words import are, few, listed, number
 from metrograph.present.wording.figures import SAME, counted, show_spread, told_difference
-from metrograph.present.wording.ledgers import weighs
+from metrograph.present.wording.ledgers import left, weighs
 
 _FIRST_SEEN = "first seen"
 
@@ -118,7 +119,7 @@ def of_readings(ledger: ReadingLedger) -> Iterator[str]:
 def of_facts(ledger: FactLedger) -> Iterator[str]:
     """What was raised, replaced, or dropped in the latest release of each line."""
     for line, places in _lines(ledger):
-        last = places[-1]
+        last = _last_told(places, [[row.values[at] for at in places] for row in ledger.rows])
         told = [
             f"{row.name} {'was dropped' if row.changes[last] is FactChange.DROPPED else f'is now {row.values[last]}'}"
             for row in ledger.rows
@@ -138,7 +139,8 @@ def of_claims(ledger: ClaimLedger) -> Iterator[str]:
         yield f"All {counted(len(measured), 'published figure')} that could be measured hold."
         return
     verb = "does" if len(broken) == 1 else "do"
-    yield f"{len(broken)} of {counted(len(measured), 'published figure')} {verb} not hold."
+    of = f"{len(broken)} of {len(measured)} published figures" if measured[1:] else "The one published figure measured"
+    yield f"{of} {verb} not hold."
     worst = max(broken, key=_excess)
     shown = show_figure(worst.measured, worst.unit, worst.measure) if worst.measured is not None else ""
     yield f"Furthest off is {worst.release}: {worst.what} is published as {worst.quoted}, and was {shown}."
@@ -161,6 +163,18 @@ def of_weight(ledger: WeightLedger) -> Iterator[str]:
         for name, size in [(name, size) for name, size in earlier if size is not None and size.high is not None][-1:]:
             text += f", {told_difference(size, last.download, Unit.BYTES, '')} than {_short(line, name)}"
         yield f"{text}."
+
+
+def of_limit(rows: Sequence[Fit], limit: str) -> str:
+    """How many releases keep to a limit, which has most left, and of whom it is open."""
+    fit = sorted((row for row in rows if row.fits), key=lambda row: -(row.left[0] or 0.0))
+    unsure = [row.release for row in rows if row.fits is None]
+    if fit:
+        most = f"{fit[0].release} with {left(fit[0])} to spare"
+        told = f"{few([row.release for row in fit])} {'keep' if fit[1:] else 'keeps'} to {limit}, {most}."
+    else:
+        told = f"Nothing is known to keep to {limit}."
+    return told + (f" Of {few(unsure)} it is open, as a part is not known." if unsure else "")
 
 
 def _unweighed(weight: Weight) -> str:
@@ -219,19 +233,38 @@ def of_kinship(kinship: Kinship) -> Iterator[str]:
 
 
 def of_software(ledger: SoftwareLedger) -> Iterator[str]:
-    """What the latest release of each line gained and lost."""
+    """What the latest release of each line gained, lost and replaced, and what of it is behind the newest."""
     words = {
         FactChange.NEW: "gained", FactChange.DROPPED: "lost", FactChange.RAISED: "raised",
         FactChange.LOWERED: "lowered", FactChange.REPLACED: "changed",
     }  # fmt: skip
     for line, places in _lines(ledger):
-        last = places[-1]
-        parts = []
+        last = _last_told(places, [[row.known(at) for at in places] for row in ledger.rows])
+        pairs = {row.item: gone for row in ledger.rows if row.instead_of and (gone := row.instead_of[last])}
+        parts = [f"has {few([f'{new} instead of {gone}' for new, gone in pairs.items()])}"] if pairs else []
         for change, word in words.items():
             items = [row.item for row in ledger.rows if row.changes[last] is change]
-            parts += [f"{word} {few(items)}"] if items else []
+            alone = [item for item in items if item not in {*pairs, *pairs.values()}]
+            parts += [f"{word} {few(alone)}"] if alone else []
+        name = _name(line, ledger.releases[last], ledger)
         if parts:
-            yield f"{_name(line, ledger.releases[last], ledger)} {listed(parts)}."
+            yield f"{name} {listed(parts)}."
+        yield from _behind(name, ledger, last)
+
+
+def _behind(name: str, ledger: SoftwareLedger, place: int) -> Iterator[str]:
+    """What of a release is older than the newest that there was, of what is known of."""
+    known = [row for row in ledger.rows if row.behind and row.behind[place] is not None]
+    late = [f"{row.item} ({row.values[place]}, newest {row.newest[place]})" for row in known if row.behind[place]]
+    if late:
+        if len(known) == 1:
+            yield f"{name} is behind the newest with {late[0]}."
+        else:
+            behind = "is behind it" if len(late) == 1 else "are behind it"
+            count = f"{number(len(late))} of the {number(len(known))} items whose newest version is known"
+            yield f"In {name}, {count} {behind}: {few(late)}."
+    elif known:
+        yield f"In {name} nothing is behind the newest, of {counted(len(known), 'item')} of which it is known."
 
 
 def of_verdicts(ledger: VerdictLedger) -> Iterator[str]:
@@ -242,6 +275,27 @@ def of_verdicts(ledger: VerdictLedger) -> Iterator[str]:
             name = _name(line, ledger.releases[places[-1]], ledger)
             more = f" There {are(said[1:])} {counted(len(said) - 1, 'more verdict')} on it." if said[1:] else ""
             yield f"Of {name} it is said: {said[-1].text.rstrip('.')}.{more}"
+
+
+def of_todos(ledger: TodoLedger) -> Iterator[str]:
+    """How much is left to do, and of which releases most is still wanted."""
+    if ledger.todos:
+        yield f"{counted(len(ledger.todos), 'thing')} {are(ledger.todos)} noted as left to do."
+    wanting = {
+        each.release: sum(map(len, (each.to_try, each.to_read, each.to_tweak, each.to_add))) for each in ledger.wanted
+    }
+    if wanting:
+        most = max(wanting, key=lambda release: wanting[release])
+        of = counted(len(wanting), "release")
+        yield f"The checklist still wants something of {of}, most of {most} ({counted(wanting[most], 'thing')})."
+    elif ledger.releases:
+        yield "The checklist wants nothing more."
+
+
+def _last_told(places: Sequence[int], rows: Sequence[Sequence[object | None]]) -> int:
+    """The latest release of a line that anything was noted of. rows: what was, for each of the places."""
+    told = [at for place, at in enumerate(places) if any(row[place] is not None for row in rows)]
+    return told[-1] if told else places[-1]
 
 
 def _lines(ledger: _ByRelease) -> Iterator[tuple[str, list[int]]]:

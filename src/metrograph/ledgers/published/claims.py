@@ -12,7 +12,7 @@ from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range, median
 from metrograph.measures.readings import at_rest
 from metrograph.measures.selection import Selection
-from metrograph.run.cards import Release
+from metrograph.run.cards import Release, Rig
 
 
 class ClaimRow(msgspec.Struct, frozen=True):
@@ -35,21 +35,48 @@ class ClaimRow(msgspec.Struct, frozen=True):
     holds: bool | None
 
 
+class RanOn(msgspec.Struct, frozen=True):
+    """What a release has run on whose needs nobody has published.
+
+    memory, disk: bytes of the rigs that it came to its end on, each once, the least first.
+    """
+
+    release: str
+    memory: tuple[int, ...]
+    disk: tuple[int, ...]
+
+
 class ClaimLedger(msgspec.Struct, frozen=True):
-    """Claims by release."""
+    """Claims by release.
+
+    ran_on: of releases without published needs.
+    """
 
     rows: tuple[ClaimRow, ...]
     selections: Mapping[str, Selection] = {}
+    ran_on: tuple[RanOn, ...] = ()
 
 
-def claims_ledger(group: Group) -> ClaimLedger:
-    """What is published of each release against what was measured."""
+def claims_ledger(group: Group, rigs: Mapping[str, Rig] | None = None) -> ClaimLedger:
+    """What is published of each release against what was measured. rigs: by id, as far as there are cards."""
     rows = []
     for release, runs in group.measured.items():
         card = group.cards.get(release)
         if card is not None:
             rows += [row for claim in _CLAIMS if (row := claim.row(release, card, runs)) is not None]
-    return ClaimLedger(tuple(rows), group.selections)
+    ran = (_ran_on(release, runs, rigs or {}) for release, runs in group.runs.items() if not _has_needs(group, release))
+    return ClaimLedger(tuple(rows), group.selections, tuple(each for each in ran if each.memory or each.disk))
+
+
+def _has_needs(group: Group, release: str) -> bool:
+    card = group.cards.get(release)
+    return card is not None and any((card.minimum, card.recommended, card.needs))
+
+
+def _ran_on(release: str, runs: Sequence[Digest], rigs: Mapping[str, Rig]) -> RanOn:
+    cards = [rigs[run.rig] for run in runs if run.ended and run.screens and run.rig in rigs]
+    memory, disk = ({value for card in cards if (value := getattr(card, key))} for key in ("memory", "disk"))
+    return RanOn(release, tuple(sorted(memory)), tuple(sorted(disk)))
 
 
 class _Claim(msgspec.Struct, frozen=True):

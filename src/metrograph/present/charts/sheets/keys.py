@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from metrograph.present.charts.lettering import SMALL, fitting, measure
-from metrograph.present.charts.paper import NARROW, Paper
-from metrograph.present.charts.sheet import Sheet
+from metrograph.present.charts.sheets.lettering import SMALL, fitting, measure
+from metrograph.present.charts.sheets.paper import NARROW, Paper
+from metrograph.present.charts.sheets.sheet import Sheet
 
 _ROW = 20.0  # pixels from row to row
 _LONGEST = 140.0  # pixels of a phase's name

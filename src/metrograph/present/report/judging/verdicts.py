@@ -1,43 +1,32 @@
-"""The ledgers of software and of judgements as reports."""
+"""The ledger of judgements as a report."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
-from metrograph.ledgers.software import SoftwareLedger, SoftwareRow
-from metrograph.ledgers.verdicts import Judgement, RatingRow, VerdictLedger, show_share
+from metrograph.ledgers.verdicts import Judgement, RatingRow, Shift, VerdictLedger, show_share
 from metrograph.present.report import model as m
 from metrograph.present.report.by_line import ROOM, by_line, pick, sides
-from metrograph.present.wording.ledgers import MARKS_KEY, fact
-
-
-def software_report(ledger: SoftwareLedger) -> m.Report:
-    """A row an item, group by group, with a mark where it is not what it was."""
-    sections = by_line("Software", ledger, lambda places: software_table(ledger.rows, ledger.releases, places))
-    return m.Report(parts=tuple(sections), empty="no software was noted")
-
-
-def software_table(rows: Sequence[SoftwareRow], releases: Sequence[str], places: Sequence[int]) -> m.Table:
-    """The software of some releases."""
-    columns = (m.Column("group"), m.Column("item", gives=True), *sides(pick(releases, places)))
-    told = tuple(
-        m.Row(m.texts(row.group or "", row.item, *(fact(row.values[place], row.changes[place]) for place in places)))
-        for row in rows
-        if any(pick(row.values, places))
-    )
-    return m.Table(columns, told, ROOM, key=MARKS_KEY)
+from metrograph.present.wording.answers import judgements as words
 
 
 def verdicts_report(ledger: VerdictLedger) -> m.Report:
-    """Ratings and scores by release, then every verdict, then what is left to do."""
+    """Ratings and scores by release, then every verdict."""
     sections = by_line("Ratings", ledger, lambda places: ratings_table(ledger.rows, ledger.releases, places))
-    todos = tuple(
-        f"{left.run}: {left.text}" + (f" (for {left.reader})" if left.reader else "") for left in ledger.todos
-    )
     return m.Report(
-        parts=(*sections, *verdict_sections(ledger.verdicts), *m.section("Left to do", m.Lines(todos))),
+        parts=(*sections, *shift_sections(ledger.shifts), *verdict_sections(ledger.verdicts)),
         empty="nothing was judged",
     )
+
+
+def shift_sections(shifts: Sequence[Shift]) -> tuple[m.Section, ...]:
+    """What changed in judgement, then and now, with the figures that changed with it."""
+    blocks = [
+        block
+        for shift in shifts
+        for block in (m.Lines((words.shifted(shift),)), m.Lines(tuple(words.went_with(shift)), 4))
+    ]
+    return m.section("What changed in judgement", *blocks)
 
 
 def ratings_table(rows: Sequence[RatingRow], releases: Sequence[str], places: Sequence[int]) -> m.Table:

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any
 
 import msgspec
 
-from metrograph.present.charts.lettering import (
+from metrograph.present.charts.sheets.lettering import (
     ANSWER,
     CAPTION,
     DPI,
@@ -23,7 +23,7 @@ from metrograph.present.charts.lettering import (
     measure,
     wrapped,
 )
-from metrograph.present.charts.paper import Colours, Paper
+from metrograph.present.charts.sheets.paper import Colours, Paper
 from metrograph.present.palette import lifted, pale
 from metrograph.present.terminal.text import shorten
 

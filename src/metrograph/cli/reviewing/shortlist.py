@@ -1,0 +1,109 @@
+"""Whom a release is for: the shortlist of a reader."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Annotated, Any, NamedTuple
+
+import typer
+
+from metrograph.cli.environment import Environment, environment_of
+from metrograph.cli.masking import masked
+from metrograph.cli.options import (
+    ForOption,
+    JsonOption,
+    LogbookOption,
+    PersonalOption,
+    ReleasesArgument,
+    command_app,
+    examples,
+)
+from metrograph.cli.reviewing.judged import made_for, releases_of
+from metrograph.errors import MetrographError
+from metrograph.judging.records import Shortlist
+from metrograph.judging.sampling import SEED
+from metrograph.ledgers.digests.cache import digests_of
+from metrograph.ledgers.digests.digest import Digest
+from metrograph.present.wording.answers.shortlist import of_shortlist
+from metrograph.present.wording.names import named, names_of
+from metrograph.store.local.logbook import Logbook
+from metrograph.store.local.readers import load_readers
+from metrograph.store.reading import LogReader
+
+app = command_app()
+SeedOption = Annotated[int, typer.Option(metavar="NUMBER", min=0, help="What chance begins with.")]
+
+
+class Chosen(NamedTuple):
+    """A shortlist, with what it was made from. names: of the releases, and what they have in common."""
+
+    made: Shortlist
+    digests: list[Digest]
+    common: str
+    names: dict[str, str]
+
+
+@app.command(
+    epilog=examples(
+        "metrograph shortlist --for hand-out",
+        "metrograph shortlist larkmoor-8.0-heron osterby-2026.1 --for hand-out --json",
+    )
+)
+def shortlist_command(
+    ctx: typer.Context,
+    names: ReleasesArgument = None,
+    reader: ForOption = None,
+    seed: SeedOption = SEED,
+    show_personal: PersonalOption = False,
+    json: JsonOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Say which release is for whom, and how sure that is.
+
+    Those that lack what the reader requires are left out, each with its figure. The others are ordered by what the
+    reader's wishes are worth together. Figures are varied within their ranges and the spread of repeats, and weights
+    too; what nobody noted may be anything. Readers stand in metrograph.toml.
+    """
+    environment = environment_of(ctx)
+    chosen = choose(environment, logbook, names, reader, seed)
+    made = masked(environment, chosen.digests, chosen.made, show_personal)
+    if json:
+        environment.show_json(made)
+        return
+    from metrograph.present.report.judging.shortlist import shortlist_report
+
+    environment.show(opened(shortlist_report(named(made, chosen.names)), named(made, chosen.names)))
+
+
+def opened(report: Any, made: Shortlist) -> Any:
+    """A report with the answer in front."""
+    import msgspec
+
+    from metrograph.present.report import model as m
+
+    return msgspec.structs.replace(report, parts=(*m.section("", m.Lines(tuple(of_shortlist(made)), 0)), *report.parts))
+
+
+def choose(
+    environment: Environment, logbook: Path | None, names: Sequence[str] | None, reader: str | None, seed: int = SEED
+) -> Chosen:
+    """The shortlist of some releases for a reader; raises MetrographError where it cannot be made."""
+    book = environment.logbook(logbook)
+    name = reader or _only_reader(book)
+    log_reader = LogReader(book)
+    digests = digests_of(log_reader, book, environment.track)
+    environment.warn_of(log_reader.faults)
+    of = releases_of(book, digests, names)
+    made = made_for(environment, log_reader, book, (of, digests), name, seed)
+    common, short = names_of(of.releases, of.cards)
+    return Chosen(made, digests, common, short)
+
+
+def _only_reader(book: Logbook) -> str:
+    names = list(load_readers(book)[0])
+    if len(names) == 1:
+        return names[0]
+    if not names:
+        raise MetrographError("metrograph.toml has no readers yet; “metrograph readers new NAME” writes one")
+    raise MetrographError(f"say for whom with --for; expected: {' or '.join(names)}")

@@ -1,0 +1,240 @@
+"""Finds what a name that a reader uses stands for, and what each release has of it, in the ledgers that there are."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from functools import cached_property
+
+import msgspec
+
+from metrograph.judging.records import Held, TopicKind, Unusable, Wrong
+from metrograph.ledgers.checks import CheckResult, CheckRow, checks_ledger
+from metrograph.ledgers.digests.digest import Digest, details
+from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.facts import facts_ledger
+from metrograph.ledgers.software import LACKING, SoftwareLedger, software_ledger
+from metrograph.ledgers.verdicts import VerdictLedger, verdicts_ledger
+from metrograph.ledgers.weight import WEIGHTS, Weight, weight_ledger
+from metrograph.log.lexicon import Better, Checklist, Lexicon, Unit
+from metrograph.log.quantities.ranges import Range
+from metrograph.measures.catalogue import MEASURES, better_of, reading_name
+from metrograph.measures.readings import at_rest
+from metrograph.measures.spread import spread_or_none
+from metrograph.run.noted import STATES
+
+_CARRIES = re.compile(r"carries\s+(\S.*)")
+_READING = re.compile(r"(.+?) \(([^()]+)\)")
+_RESULTS: Mapping[CheckResult, Range] = {
+    CheckResult.PASS: Range(1, 1), CheckResult.FAIL: Range(0, 0), CheckResult.PARTLY: Range(0.5, 0.5),
+    CheckResult.MIXED: Range(0, 1),
+}  # fmt: skip
+
+
+class Topic(msgspec.Struct, frozen=True):
+    """What a name stands for.
+
+    better: which way it is better; None where nobody has said.
+    held: what each release has of it; one that is left out has nothing that was noted.
+    repeats: groups of amounts of one release on one rig, which say how much they spread.
+    """
+
+    name: str
+    kind: TopicKind
+    unit: str = Unit.COUNT
+    better: Better | None = "more"
+    held: Mapping[str, Held] = {}
+    repeats: tuple[tuple[Range, ...], ...] = ()
+
+    def of(self, release: str) -> Held:
+        """What a release has of it."""
+        return self.held.get(release, NOTHING)
+
+    @property
+    def is_share(self) -> bool:
+        """Whether it goes from nothing to one by itself."""
+        return self.kind in {TopicKind.TRIAL, TopicKind.SOFTWARE, TopicKind.RATING, TopicKind.NOTHING}
+
+
+NOTHING = Held()
+
+
+class Topics:
+    """The topics of some releases, each found when it is asked for.
+
+    group: the releases, all held against each other.
+    every: runs whose repeats say how much figures spread; the whole logbook's, so that they do not depend on who is
+        compared.
+    reader: whose scores count.
+    """
+
+    def __init__(
+        self, group: Group, every: Iterable[Digest], lexicon: Lexicon, checklist: Checklist, reader: str = ""
+    ) -> None:
+        self.group, self.lexicon, self.checklist, self.reader = group, lexicon, checklist, reader
+        self.every = [run for run in every if run.ended and run.screens]
+
+    def find(self, name: str, fact: bool = False) -> Topic | Unusable:
+        """What a name stands for. fact: whether it may be a fact, too."""
+        finders: list[Callable[[str], Topic | Unusable | None]] = [
+            self._software, self._weight, self._figure, self._reading, self._trial, self._rating,
+        ]  # fmt: skip
+        for find in (*finders, *([self._fact] if fact else [])):
+            found = find(name)
+            if found is not None:
+                return found
+        return Unusable(name, Wrong.UNKNOWN, tuple(self._names))
+
+    # -- kinds of topics -----------------------------------------------------------------------------------------------
+
+    def _software(self, name: str) -> Topic | None:
+        match = _CARRIES.fullmatch(name)
+        if match is None:
+            return None
+        wanted = match[1].casefold()
+        held = {release: on_board(self.software, place, wanted) for place, release in enumerate(self.software.releases)}
+        return Topic(name, TopicKind.SOFTWARE, held=held)
+
+    def _weight(self, name: str) -> Topic | None:
+        take = WEIGHTS.get(name)
+        if take is None:
+            return None
+        amounts = {weight.release: take(weight) for weight in self.weights}
+        held = {release: _held([amount]) for release, amount in amounts.items() if amount is not None}
+        return Topic(name, TopicKind.WEIGHT, Unit.BYTES, "less", held)
+
+    def _figure(self, name: str) -> Topic | None:
+        measure = MEASURES.get(name)
+        if measure is None:
+            return None
+        return self._measured(
+            name, TopicKind.FIGURE, measure.unit, measure.better, lambda run: details(run).figures.get(name)
+        )
+
+    def _reading(self, name: str) -> Topic | Unusable | None:
+        said = _READING.fullmatch(name)
+        base, state = (said[1], said[2]) if said else (name, None)
+        taken = {reading.state for run in self.every for reading in run.readings if reading.name == base}
+        if base not in self.lexicon.measures and not taken:
+            return None
+        if state is None and len(taken) > 1:
+            order = [*(each for each in STATES if each in taken), *sorted(taken - set(STATES))]
+            return Unusable(name, Wrong.STATES, tuple(reading_name(base, each) for each in order))
+        units = [reading.unit for run in self.every for reading in run.readings if reading.name == base]
+        known = self.lexicon.measures.get(base)
+        unit = known.unit if known is not None else units[0]
+        return self._measured(
+            name, TopicKind.READING, unit, better_of(base, self.lexicon), lambda run: at_rest(run.readings, base, state)
+        )
+
+    def _measured(
+        self, name: str, kind: TopicKind, unit: str, better: Better | None, take: Callable[[Digest], Range | None]
+    ) -> Topic:
+        """A topic of which each run has an amount."""
+        held = {release: _held([take(run) for run in runs]) for release, runs in self.group.measured.items()}
+        groups: dict[tuple[str, str], list[Range]] = {}
+        for run in self.every:
+            amount = take(run)
+            if amount is not None:
+                groups.setdefault((run.release, run.rig), []).append(amount)
+        repeats = tuple(tuple(group) for group in groups.values() if len(group) > 1)
+        return Topic(name, kind, unit, better, held, repeats)
+
+    def _trial(self, name: str) -> Topic | None:
+        rows = [row for row in self.trials if name in {row.name, f"{row.name} with {row.condition}"}]
+        row = next((row for row in rows if row.condition is None or name != row.name), None)
+        if row is None:
+            conditions = [row.condition for row in rows if row.condition is not None]
+            return Topic(name, TopicKind.TRIAL) if name in self.checklist.checks or conditions else None
+        pairs = zip(self.group.releases, row.results, strict=True)
+        return Topic(
+            name, TopicKind.TRIAL, held={release: _tried(result) for release, result in pairs if result in _RESULTS}
+        )
+
+    def _rating(self, name: str) -> Topic | None:
+        rows = [row for row in self.ratings.rows if row.name == name]
+        own = [row for row in rows if row.reader == self.reader] or [row for row in rows if row.reader is None]
+        if not rows:
+            return None
+        held: dict[str, Held] = {}
+        for row in own:
+            for release, part in zip(self.ratings.releases, row.parts, strict=True):
+                if part is not None:
+                    share = Range(part.low / row.whole, None if part.high is None else part.high / row.whole)
+                    held[release] = Held(share, share.low, share.high, 1, f"{part.middle:g} of {row.whole:g}")
+        return Topic(name, TopicKind.RATING, held=held)
+
+    def _fact(self, name: str) -> Topic | None:
+        row = next((row for row in facts_ledger(self.group).rows if row.name == name), None)
+        published = {release: _published(self.group, release, name) for release in self.group.releases}
+        noted = dict(zip(self.group.releases, row.values, strict=True)) if row is not None else {}
+        values = {release: noted.get(release) or published[release] for release in self.group.releases}
+        if row is None and not any(published.values()):
+            return None
+        return Topic(
+            name, TopicKind.FACT, held={release: Held(said=value) for release, value in values.items() if value}
+        )
+
+    # -- what they are found in ----------------------------------------------------------------------------------------
+
+    @cached_property
+    def software(self) -> SoftwareLedger:
+        """Software by release."""
+        return software_ledger(self.group)
+
+    @cached_property
+    def weights(self) -> tuple[Weight, ...]:
+        """What each release weighs."""
+        return weight_ledger(self.group).rows
+
+    @cached_property
+    def trials(self) -> tuple[CheckRow, ...]:
+        """How trials came out."""
+        return checks_ledger(self.group).rows
+
+    @cached_property
+    def ratings(self) -> VerdictLedger:
+        """Ratings and scores."""
+        return verdicts_ledger(self.group)
+
+    @property
+    def _names(self) -> Iterable[str]:
+        """All names that stand for something, for whoever has mistyped one."""
+        yield from MEASURES
+        yield from WEIGHTS
+        taken = {(reading.name, reading.state) for run in self.every for reading in run.readings}
+        yield from sorted(reading_name(*each) for each in taken)
+        yield from dict.fromkeys((*self.checklist.checks, *(row.name for row in self.trials)))
+        yield from dict.fromkeys(row.name for row in self.ratings.rows)
+
+
+def on_board(ledger: SoftwareLedger, place: int, wanted: str) -> Held:
+    """Whether a release has an item, or anything of a group, by its place and in small letters."""
+    named = [row for row in ledger.rows if row.item.casefold() == wanted]
+    rows = named or [row for row in ledger.rows if (row.group or "").casefold() == wanted]
+    known = {row.item: value for row in rows if (value := row.known(place)) is not None}
+    if not known:
+        return NOTHING
+    there = [item for item, value in known.items() if value != LACKING]
+    amount = Range(1, 1) if there else Range(0, 0)
+    return Held(amount, amount.low, amount.high, 1, there[0] if there else f"no {wanted}")
+
+
+def _tried(result: CheckResult) -> Held:
+    amount = _RESULTS[result]
+    return Held(amount, amount.low, amount.high, 1, str(result))
+
+
+def _held(amounts: Sequence[Range | None]) -> Held:
+    """What the runs of a release have."""
+    spread = spread_or_none(amounts)
+    if spread is None:
+        return NOTHING
+    return Held(spread.median, spread.least, spread.most, spread.runs)
+
+
+def _published(group: Group, release: str, name: str) -> str:
+    """What a card says in one word: its status, its channel and the like; empty where it does not."""
+    card = group.cards.get(release)
+    value = getattr(card, name.replace(" ", "_"), None)
+    return value if isinstance(value, str) else ""

@@ -1,0 +1,69 @@
+"""The ledger of what is left to do, by run and release: what somebody noted, and what the checklist still wants."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+import msgspec
+
+from metrograph.ledgers.digests.digest import Digest, details
+from metrograph.ledgers.digests.groups import Group
+from metrograph.log.lexicon import Checklist
+from metrograph.run.steps import steps_left
+
+
+class LeftToDo(msgspec.Struct, frozen=True, rename={"reader": "for"}):
+    """Something that is left to do after a run. reader: for whom."""
+
+    release: str
+    run: str
+    text: str
+    reader: str | None
+
+
+class Wanted(msgspec.Struct, frozen=True):
+    """What the checklist wants of every release, and no run of this one has: trials, readings, tweaks, additions."""
+
+    release: str
+    to_try: tuple[str, ...]
+    to_read: tuple[str, ...]
+    to_tweak: tuple[str, ...]
+    to_add: tuple[str, ...]
+
+
+class TodoLedger(msgspec.Struct, frozen=True):
+    """What is left to do, release by release."""
+
+    releases: tuple[str, ...]
+    lines: tuple[str, ...]
+    todos: tuple[LeftToDo, ...]
+    wanted: tuple[Wanted, ...]
+
+
+def todos_ledger(group: Group, checklist: Checklist) -> TodoLedger:
+    """What is left to do after the runs of each release."""
+    told = (todo for release, runs in group.runs.items() for run in runs for todo in _told(release, run))
+    wanted = (_wanted(release, runs, checklist) for release, runs in group.runs.items())
+    return TodoLedger(
+        group.releases, group.lines, tuple(told),
+        tuple(each for each in wanted if any((each.to_try, each.to_read, each.to_tweak, each.to_add))),
+    )  # fmt: skip
+
+
+def _told(release: str, run: Digest) -> Iterator[LeftToDo]:
+    for todo in details(run).todos:
+        yield LeftToDo(release, run.run, todo.text, todo.reader)
+
+
+def _wanted(release: str, runs: Sequence[Digest], checklist: Checklist) -> Wanted:
+    tried = {check.name for run in runs for check in run.checks}
+    read = {reading.name for run in runs for reading in run.readings}
+    tweaked = [tweak for run in runs for tweak in details(run).tweaks]
+    added = [addition.software for run in runs for addition in run.added]
+    return Wanted(
+        release,
+        tuple(name for name in checklist.checks if name not in tried),
+        tuple(name for name in checklist.readings if name not in read),
+        tuple(steps_left(checklist.tweaks, tweaked)),
+        tuple(steps_left(checklist.additions, added)),
+    )

@@ -1,0 +1,79 @@
+"""Says what the runs of others have to do with one's own."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from typing import Any
+
+from metrograph.archive.answers import Followed, Like, Met, Others, Standing
+from metrograph.archive.nearest import Nearest
+from metrograph.log.quantities.ranges import Range
+from metrograph.log.quantities.sizes import show_size
+from metrograph.log.quantities.times import show_duration
+from metrograph.measures.show import show_figure
+from metrograph.present.wording.answers.words import few, listed
+from metrograph.present.wording.figures import counted
+
+_MOMENTS = {
+    "installed": "Installed after",
+    "desktop": "At the desktop after",
+    "updated": "Updated after",
+    "hands-on": "Hands-on",
+}
+
+
+def of_others(others: Others) -> Iterator[str]:
+    """How a release stands among the runs of others, and who has met the same trouble."""
+    yield from map(stands, others.standings)
+    yield from map(was_met, others.met)
+
+
+def stands(each: Standing) -> str:
+    """``Installed after 13:15: slower than 180 of 214 runs of 12 others on virtual rigs with 4 GiB.``"""
+    runs = f"{each.runs} runs of {counted(each.reviewers, 'other')}" if each.runs > 1 else "the one run of another"
+    more, less = each.more, each.less
+    told = f"slower than {more} of {runs}" if more >= less else f"quicker than {less} of {runs}"
+    middle = "" if each.middle is None else f", whose median is {show_duration(Range(each.middle, each.middle))}"
+    return f"{_MOMENTS[each.name]} {show_duration(each.value)}: {told}{_on(each.like)}{middle}."
+
+
+def _on(like: Like) -> str:
+    kind = f"{like.kind} rigs" if like.kind else "rigs" if like.memory else ""
+    memory = f" with {show_size(like.memory)}" if like.memory else ""
+    return f" on {kind}{memory}" if kind else ""
+
+
+def was_met(each: Met) -> str:
+    """``“disk-hidden” was met in 9 of 61 runs, by 4 others, on physical rigs; it helped: … (3 times).``"""
+    kinds = f", on {listed(each.kinds)} rigs" if each.kinds else ""
+    cures = [f"{fix} ({counted(times, 'time')})" for fix, times in each.cures]
+    helped = f". What helped: {few(cures)}" if cures else ""
+    return (
+        f"“{each.name}” was met in {each.runs} of {each.of} runs of others, by {each.reviewers} of them{kinds}{helped}."
+    )
+
+
+NOBODY = "Nobody else has shared a run that is alike."
+
+
+def told(said: Others | Sequence[Met | Followed | Nearest]) -> Iterator[str]:
+    """What others say, in sentences; that they say nothing, where nothing is known."""
+    lines = list(of_others(said)) if isinstance(said, Others) else [_TOLD[type(each)](each) for each in said]
+    yield from lines or [NOBODY]
+
+
+def near(each: Nearest) -> str:
+    """``Nearest to 9.0 among 1,900 releases: Osterby 2026.1 (0.82) and …``"""
+    if not each.near:
+        return f"Nothing among {counted(each.among, 'release')} of others is near {each.release}."
+    found = [f"{one.release} ({one.kinship:.2f})" for one in each.near]
+    return f"Nearest to {each.release} among {counted(each.among, 'release')} of others: {listed(found)}."
+
+
+def as_followed(each: Followed) -> str:
+    """``9.0: others have 12:05, 214 runs of 12.``"""
+    runs = f"{counted(each.runs, 'run')} of {counted(each.reviewers, 'other')}"
+    return f"{each.release}: others have {show_figure(Range(each.middle, each.middle), each.unit, each.name)}, {runs}."
+
+
+_TOLD: dict[type, Callable[[Any], str]] = {Met: was_met, Followed: as_followed, Nearest: near}
