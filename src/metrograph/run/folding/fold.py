@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from itertools import pairwise
 
 from metrograph.log.cues import Log
 from metrograph.log.lexicon import Lexicon, is_after_restart, load_lexicon
-from metrograph.log.quantities.ranges import Range, total
+from metrograph.log.quantities.ranges import Range
+from metrograph.run.folding.beats import Beat, by, on_clock, shared_out, together
 from metrograph.run.folding.meanings import HOW, MEANINGS, choice_of
 from metrograph.run.folding.phases import UPDATE
-from metrograph.run.folding.story import Story, on_clock, shared_out
+from metrograph.run.folding.story import Story
 from metrograph.run.folding.timeline import Timeline
-from metrograph.run.folding.walk import joined, lay_out
-from metrograph.run.records import Choice, Clock, Milestones, Phase, Position, Run, Screen, Stretch
+from metrograph.run.folding.walk import lay_out
+from metrograph.run.records import Choice, Clock, Milestones, Phase, Position, Run, Screen
 
 _ASKING = frozenset({"questions", "setup"})
 
@@ -37,25 +39,25 @@ def fold(log: Log, name: str, lexicon: Lexicon | None = None, until: int | None 
         like=log.header.other("like"),
         reviewer=log.header.other("reviewer"),
         source=log.header.other("source"),
-        clock=_clock(timeline.stretches),
+        clock=_clock(timeline.joined),
         milestones=_milestones(timeline, screens),
-        phases=_phases(timeline.stretches),
+        phases=_phases(timeline.joined),
         screens=screens,
         choices=loose,
-        stretches=joined(timeline.stretches),
+        stretches=tuple(beat.stretch for beat in timeline.joined),
         position=_position(timeline),
         **{field: meaning(story) for field, meaning in MEANINGS.items()},
     )
 
 
-def _clock(stretches: tuple[Stretch, ...]) -> Clock:
+def _clock(beats: Sequence[Beat]) -> Clock:
     return Clock(
-        elapsed=total(stretch.length for stretch in stretches),
-        on_clock=on_clock(stretches),
-        person=on_clock(stretches, "person"),
-        machine=on_clock(stretches, "machine"),
-        paused=on_clock(stretches, "paused"),
-        lost=on_clock(tuple(stretch for stretch in stretches if stretch.lost)),
+        elapsed=together(beats),
+        on_clock=on_clock(beats),
+        person=on_clock(beats, "person"),
+        machine=on_clock(beats, "machine"),
+        paused=on_clock(beats, "paused"),
+        lost=on_clock(beat for beat in beats if beat.lost),
     )
 
 
@@ -66,19 +68,14 @@ def _position(timeline: Timeline) -> Position:
     return Position(last.who, last.phase, last.screen, last.attempt)
 
 
-def _phases(stretches: tuple[Stretch, ...]) -> tuple[Phase, ...]:
-    by_name: dict[str, list[Stretch]] = {}
-    for stretch in stretches:
-        by_name.setdefault(stretch.phase, []).append(stretch)
-    phases = ((name, tuple(spent)) for name, spent in by_name.items())
-    return tuple(Phase(name, spent[0].start, *shared_out(spent)) for name, spent in phases)
+def _phases(beats: Sequence[Beat]) -> tuple[Phase, ...]:
+    phases = by(beats, lambda beat: beat.phase)
+    return tuple(Phase(name, spent[0].begin, *shared_out(spent)) for name, spent in phases.items())
 
 
 def _screens(story: Story) -> tuple[tuple[Screen, ...], tuple[Choice, ...]]:
     """All screens in the order they were first seen, and the choices that belong to none."""
-    stretches: dict[int | None, list[Stretch]] = {}
-    for stretch in story.timeline.stretches:
-        stretches.setdefault(stretch.screen, []).append(stretch)
+    beats = by(story.timeline.joined, lambda beat: beat.screen)
     choices: dict[int | None, list[Choice]] = {}
     # A choice belongs to the screen in front when it was noted, not to the one that asked for it first.
     for cue, place in story.of(*HOW):
@@ -86,10 +83,9 @@ def _screens(story: Story) -> tuple[tuple[Screen, ...], tuple[Choice, ...]]:
     texts = {place.screen: text for cue, place in story.of("screen") if (text := cue.field("text"))}
     screens = []
     for index, visit in enumerate(story.timeline.visits):
-        spent = tuple(stretches.get(index, ()))
         screens.append(
             Screen(
-                visit.title, visit.kind, visit.phase, visit.attempt, visit.start, *shared_out(spent),
+                visit.title, visit.kind, visit.phase, visit.attempt, visit.start, *shared_out(beats.get(index, ())),
                 story.timeline.returns[index],
                 tuple(choices.get(index, ())), texts.get(index), story.timeline.is_kept(visit),
             )
@@ -100,22 +96,22 @@ def _screens(story: Story) -> tuple[tuple[Screen, ...], tuple[Choice, ...]]:
 def _milestones(timeline: Timeline, screens: tuple[Screen, ...]) -> Milestones:
     """Moments on the way that led to the end: what was reached in vain says nothing of how long it takes."""
     kept = [screen for screen in screens if screen.kept]
-    pairs = zip(timeline.stretches, timeline.steps, strict=True)
-    stretches = [stretch for stretch, step in pairs if not timeline.in_vain.holds_step(step)]
+    pairs = zip(timeline.beats, timeline.steps, strict=True)
+    beats = [beat for beat, step in pairs if not timeline.in_vain.holds_step(step)]
     asked = next((screen.start for screen in kept if screen.phase in _ASKING), None)
     finished = next((screen.start for screen in kept if screen.kind == "finished"), None)
-    copied = next((index for index, stretch in enumerate(stretches) if stretch.phase == "copy"), len(stretches))
-    restart = next((stretch.start for stretch in stretches[copied:] if is_after_restart(stretch.phase)), None)
-    desktop = next((stretch.start for stretch in stretches if stretch.phase == "desktop"), None)
+    copied = next((index for index, beat in enumerate(beats) if beat.phase == "copy"), len(beats))
+    restart = next((beat.begin for beat in beats[copied:] if is_after_restart(beat.phase)), None)
+    desktop = next((beat.begin for beat in beats if beat.phase == "desktop"), None)
     # A screen that says so is believed; without one the first restart after the copying is as good.
-    return Milestones(asked, finished or restart, desktop, _updated(timeline, stretches))
+    return Milestones(asked, finished or restart, desktop, _updated(timeline, beats))
 
 
-def _updated(timeline: Timeline, stretches: list[Stretch]) -> Range | None:
+def _updated(timeline: Timeline, beats: Sequence[Beat]) -> Range | None:
     """The moment the machine had done the first update: the end of a task of that name, or of its phase's last wait."""
     for before, after in pairwise(timeline.places):
         if UPDATE in before.tasks and UPDATE not in after.tasks:
             return after.clock
-    worked = [index for index, stretch in enumerate(stretches) if stretch.phase == UPDATE and stretch.who == "machine"]
-    # While the machine still works at the last stretch, nobody knows yet when it will be done.
-    return stretches[worked[-1] + 1].start if worked and worked[-1] + 1 < len(stretches) else None
+    worked = [index for index, beat in enumerate(beats) if beat.phase == UPDATE and beat.who == "machine"]
+    # While the machine still works at the last beat, nobody knows yet when it will be done.
+    return beats[worked[-1] + 1].begin if worked and worked[-1] + 1 < len(beats) else None

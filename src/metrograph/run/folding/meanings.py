@@ -12,7 +12,8 @@ from metrograph.log.lexicon import Lexicon, Unit, is_after_restart
 from metrograph.log.quantities.quantity import Quantity, Share, parse_quantity, parse_share
 from metrograph.log.quantities.ranges import ZERO, Range
 from metrograph.run.disk.layouts import FOUND, Layout, layout_of
-from metrograph.run.folding.story import Story, on_clock
+from metrograph.run.folding.beats import by, on_clock
+from metrograph.run.folding.story import Story
 from metrograph.run.folding.timeline import Place
 from metrograph.run.folding.trouble import Trouble, troubles
 from metrograph.run.noted import (
@@ -30,16 +31,14 @@ from metrograph.run.noted import (
     Tweak,
     Verdict,
 )
-from metrograph.run.records import POWER_ON, Attempt, Choice, How, Issue, Stretch
+from metrograph.run.records import POWER_ON, Attempt, Choice, How, Issue
 
 
 def _attempts(story: Story) -> tuple[Attempt, ...]:
     failures = {place.attempt: cue for cue, place in story.of("fail")}
     begun: list[tuple[str, str | None, Range]] = [(POWER_ON, None, ZERO)]
     begun += [(cue.text or POWER_ON, cue.field("changed"), place.clock) for cue, place in story.of("retry")]
-    spent: dict[int, list[Stretch]] = {}
-    for stretch in story.timeline.stretches:
-        spent.setdefault(stretch.attempt, []).append(stretch)
+    spent = by(story.timeline.joined, lambda beat: beat.attempt)
     attempts = []
     for number, (origin, changed, start) in enumerate(begun, 1):
         failed = failures.get(number)

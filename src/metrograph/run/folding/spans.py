@@ -19,6 +19,9 @@ class Spans:
         # Of all spans that begin up to one of them, how far the longest reaches.
         self._reach = list(accumulate((end for _, end in ordered), max))
 
+    def __bool__(self) -> bool:
+        return bool(self._begins)
+
     def holds_step(self, step: float) -> bool:
         """Whether a step lies in one of them: after the cue that it begins with, up to the one that it ends with."""
         count = bisect_left(self._begins, step)

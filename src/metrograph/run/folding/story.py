@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from functools import cached_property
 
 import msgspec
 
 from metrograph.log.cues import Cue
 from metrograph.log.lexicon import Lexicon
-from metrograph.log.quantities.ranges import Range, total
 from metrograph.run.folding.timeline import Place, Timeline
-from metrograph.run.records import Stretch, Who
 
 
 class Story(msgspec.Struct, frozen=True, dict=True):
@@ -37,16 +34,3 @@ class Story(msgspec.Struct, frozen=True, dict=True):
     def last(self, verb: str) -> Cue | None:
         """The last cue of a verb; None when there is none."""
         return next((cue for cue in reversed(self.cues) if cue.verb == verb), None)
-
-
-def shared_out(stretches: tuple[Stretch, ...]) -> tuple[Range, Range, Range]:
-    """How long these stretches are together, pauses left out; the person's part of it, and the machine's."""
-    person, machine = on_clock(stretches, "person"), on_clock(stretches, "machine")
-    return person + machine, person, machine
-
-
-def on_clock(stretches: Sequence[Stretch], who: Who | None = None) -> Range:
-    """How long these stretches are together, pauses left out; of one of the two only, when ``who`` is given."""
-    if who is None:
-        return total([stretch.length for stretch in stretches if stretch.who != "paused"])
-    return total([stretch.length for stretch in stretches if stretch.who == who])

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from functools import cached_property
-from typing import NamedTuple
 
 import msgspec
 
-from metrograph.log.quantities.ranges import ZERO, Range
+from metrograph.log.quantities.ranges import Range
+from metrograph.run.folding.beats import Beat, joined, seconds
 from metrograph.run.folding.spans import Span, Spans
-from metrograph.run.records import Stretch, Who
+from metrograph.run.records import Who
 
 
 class Visit(msgspec.Struct, frozen=True):
@@ -27,7 +27,7 @@ class Visit(msgspec.Struct, frozen=True):
     index: int
 
 
-class Place(msgspec.Struct, frozen=True):
+class Place(msgspec.Struct, frozen=True, gc=False):
     """Where a run stands right after a cue.
 
     screen: index into the timeline's visits.
@@ -43,56 +43,48 @@ class Place(msgspec.Struct, frozen=True):
     tasks: tuple[str, ...] = ()
 
 
-class _Sum(NamedTuple):
-    """What the stretches up to one of them come to: their bounds, how many are open, and in how many a guess is."""
-
-    low: float = 0.0
-    high: float = 0.0
-    open: int = 0
-    guessed: int = 0
-
-
 class Timeline(msgspec.Struct, frozen=True, dict=True):
     """A run laid out in time.
 
-    stretches: from cue to cue, so that every cue stands between two of them.
-    steps: for each stretch where it stands among the cues: n between cue n-1 and cue n, n + 0.5 the cut that cue n is.
+    beats: from cue to cue, so that every cue stands between two of them.
+    steps: for each beat where it stands among the cues: n between cue n-1 and cue n, n + 0.5 the cut that cue n is.
     places: one for each cue, in the same order.
     returns: how often each visit's screen was come back to.
     dropped: what is not on the way to the end, as it was gone through again or given up, by cues.
     """
 
-    stretches: tuple[Stretch, ...]
+    beats: tuple[Beat, ...]
     steps: tuple[float, ...]
     places: tuple[Place, ...]
     visits: tuple[Visit, ...]
     returns: tuple[int, ...]
     dropped: tuple[Span, ...]
 
-    def between(self, begin: int, end: int) -> tuple[Stretch, ...]:
-        """The stretches from one cue to another, by their indices."""
-        return self.stretches[bisect_right(self.steps, begin) : bisect_right(self.steps, end)]
+    def between(self, begin: int, end: int) -> tuple[Beat, ...]:
+        """The beats from one cue to another, by their indices."""
+        return self.beats[bisect_right(self.steps, begin) : bisect_right(self.steps, end)]
 
     def spent(self, begin: int, end: int) -> Range:
         """How long it was from one cue to another, by their indices, pauses left out."""
         first, last = (self._sums[bisect_right(self.steps, index)] for index in (begin, end))
-        high = None if last.open > first.open else round(last.high - first.high, 3)
-        spent = Range(round(last.low - first.low, 3), high)
-        return spent.as_guess() if last.guessed > first.guessed else spent
+        is_open = last[2] > first[2]
+        return seconds(last[0] - first[0], None if is_open else last[1] - first[1])
 
     @cached_property
-    def _sums(self) -> list[_Sum]:
-        """For each number of stretches what so many of the first come to."""
-        last = _Sum()
-        sums = [last]
-        for stretch in self.stretches:
-            length = ZERO if stretch.who == "paused" else stretch.length
-            last = _Sum(
-                last.low + length.low, last.high + (length.high or 0.0), last.open + (length.high is None),
-                last.guessed + length.about,
-            )  # fmt: skip
-            sums.append(last)
+    def _sums(self) -> list[tuple[int, int, int]]:
+        """For each number of beats what so many of the first come to: their bounds, and how many are open."""
+        low = high = is_open = 0
+        sums = [(low, high, is_open)]
+        for beat in self.beats:
+            if beat.who != "paused":
+                low, high, is_open = low + beat.low, high + (beat.high or 0), is_open + (beat.high is None)
+            sums.append((low, high, is_open))
         return sums
+
+    @cached_property
+    def joined(self) -> tuple[Beat, ...]:
+        """The beats, neighbours made one where nothing changes between them: enough for all sums."""
+        return tuple(joined(self.beats))
 
     def is_kept(self, visit: Visit) -> bool:
         """Whether a screen is on the way that led to the end."""

@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 
 import msgspec
 
 from metrograph.log.cues import Cue
 from metrograph.log.lexicon import Lexicon, is_after_restart
 from metrograph.log.quantities.quantity import parse_length
-from metrograph.log.quantities.ranges import ZERO, Range, exactly
+from metrograph.log.quantities.ranges import ZERO
+from metrograph.run.folding.beats import Beat, seconds
 from metrograph.run.folding.phases import UPDATE, moves_on
 from metrograph.run.folding.spans import Span, Spans
 from metrograph.run.folding.timeline import Place, Timeline, Visit
 from metrograph.run.folding.trouble import lost_to_issues
-from metrograph.run.records import POWER_ON, Stretch, Who
+from metrograph.run.records import POWER_ON, Who
 
 _MOST_TASKS = 100  # that go on at once; each cue notes all of them
 
@@ -32,26 +33,14 @@ def lay_out(cues: Sequence[Cue], lexicon: Lexicon, until: int | None = None) -> 
     return walker.timeline(cues)
 
 
-def joined(stretches: Iterable[Stretch]) -> tuple[Stretch, ...]:
-    """These stretches with neighbours made one where nothing changes between them."""
-    result: list[Stretch] = []
-    for stretch in stretches:
-        last = result[-1] if result else None
-        # A cut stays by itself, or its bounds would be smeared over what is known exactly.
-        if last is not None and _nature(last) == _nature(stretch) and not (last.cut or stretch.cut):
-            result[-1] = msgspec.structs.replace(last, length=last.length + stretch.length)
-        else:
-            result.append(stretch)
-    return tuple(result)
+def _whole(length: float) -> int:
+    """Seconds that were said, in whole milliseconds."""
+    return round(length * 1000)
 
 
-def _marked(stretch: Stretch, lost: bool, failed: bool) -> Stretch:
-    """A stretch with what is known of it in the end; most are neither, and stay as they are."""
-    return msgspec.structs.replace(stretch, lost=lost, failed=failed) if lost or failed else stretch
-
-
-def _nature(stretch: Stretch) -> tuple[object, ...]:
-    return stretch.who, stretch.phase, stretch.screen, stretch.attempt, stretch.lost, stretch.failed
+def _marked(beat: Beat, lost: bool, failed: bool) -> Beat:
+    """A beat with what is known of it in the end; most are neither, and stay as they are."""
+    return msgspec.structs.replace(beat, lost=lost, failed=failed) if lost or failed else beat
 
 
 class _Walker:
@@ -60,13 +49,15 @@ class _Walker:
     def __init__(self, lexicon: Lexicon) -> None:
         self.lexicon = lexicon
         self.at = 0  # milliseconds in the file
-        self.clock = ZERO
+        self.low: int = 0  # milliseconds that the clock has come at least; high: at most, None where nobody knows
+        self.high: int | None = 0
+        self.clock = ZERO  # the same
         self.phase, self.attempt, self.restarted, self.updated = "boot", 1, False, False
         self.given = self.there = False  # whether the phase was named by a cue; whether the desktop was reached
         self.screen: int | None = None
         self.waiting = self.paused = self.over = self.worked = False
         self.tasks: tuple[str, ...] = ()
-        self.stretches: list[Stretch] = []
+        self.beats: list[Beat] = []
         self.steps: list[float] = []
         self.places: list[Place] = []
         self.visits: list[Visit] = []
@@ -87,7 +78,7 @@ class _Walker:
         if not self.over:
             if cue.verb == "cut":
                 length = parse_length(cue.text, self.lexicon.about)
-                self._add(index + 0.5, Range(length.low, length.high), cut=True)
+                self._add(index + 0.5, _whole(length.low), None if length.high is None else _whole(length.high), True)
             elif cue.verb in MOVES:
                 MOVES[cue.verb](self, cue)
         place = Place(self.clock, self._who, self.phase, self.attempt, self.screen, self.updated, self.tasks)
@@ -96,7 +87,7 @@ class _Walker:
     def advance(self, index: int, at: int) -> None:
         """Lets the time before cue ``index`` pass, up to ``at`` milliseconds in the file."""
         if at > self.at and not self.over:
-            self._add(index, exactly(at - self.at))
+            self._add(index, at - self.at, at - self.at)
             self.at = at
 
     def timeline(self, cues: Sequence[Cue]) -> Timeline:
@@ -104,12 +95,16 @@ class _Walker:
         given_up = [] if self.failed is None else [(self.begun, len(cues))]
         in_vain = [*self.in_vain, *given_up]
         lost, failed = Spans((*lost_to_issues(cues), *in_vain)), Spans(in_vain)
-        stretches = tuple(
-            _marked(stretch, lost.holds_step(step), failed.holds_step(step))
-            for stretch, step in zip(self.stretches, self.steps, strict=True)
+        beats = (
+            tuple(
+                _marked(beat, lost.holds_step(step), failed.holds_step(step))
+                for beat, step in zip(self.beats, self.steps, strict=True)
+            )
+            if lost or failed
+            else tuple(self.beats)
         )
         return Timeline(
-            stretches, tuple(self.steps), tuple(self.places), tuple(self.visits), tuple(self.returns),
+            beats, tuple(self.steps), tuple(self.places), tuple(self.visits), tuple(self.returns),
             tuple(self.dropped),
         )  # fmt: skip
 
@@ -117,16 +112,16 @@ class _Walker:
     def _who(self) -> Who:
         return "paused" if self.paused else "machine" if self.waiting else "person"
 
-    def _add(self, step: float, length: Range, cut: bool = False) -> None:
+    def _add(self, step: float, low: int, high: int | None, cut: bool = False) -> None:
         who = self._who
         self.worked = self.worked or who == "machine"
-        self.stretches.append(
-            Stretch(self.clock, length, who, self.phase, self.screen, self.attempt, lost=False, cut=cut)
-        )
+        self.beats.append(Beat(self.low, self.high, low, high, who, self.phase, self.screen, self.attempt, cut))
         self.steps.append(step)
-        # The clock stands still in a pause; the stretch has its length all the same, for the elapsed time.
+        # The clock stands still in a pause; the beat has its length all the same, for the elapsed time.
         if who != "paused":
-            self.clock = self.clock + length
+            self.low += low
+            self.high = None if self.high is None or high is None else self.high + high
+            self.clock = seconds(self.low, self.high)
 
     def _go_to(self, phase: str) -> None:
         # That somebody turned to something else does not say that the machine was done: only its work does.
