@@ -42,6 +42,8 @@ def split_bars(text: str) -> list[tuple[int, str]]:
 
 def split_list(text: str) -> tuple[str, ...]:
     """The items of a comma list such as ``none, file, partition``; empty items are left out."""
+    if "\\" not in text:
+        return tuple(item for part in text.split(",") if (item := part.strip()))
     items = (re.sub(_LIST_PAIR, r"\1", item.strip()) for _, item in _split(text, _COMMA))
     return tuple(item for item in items if item)
 

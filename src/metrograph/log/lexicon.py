@@ -18,7 +18,7 @@ NAMELESS = "Unknown screen"
 _LONGEST_TITLE = 500  # characters of a title that are looked at
 _WHOLE = "="
 """Stands before words that are a kind's when they are a title by themselves, and say nothing in a longer one."""
-_RESTART = PHASES.index("restart")
+_AFTER_RESTART = frozenset(PHASES[PHASES.index("restart") :])
 
 
 class Kind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -166,7 +166,7 @@ def is_nameless(title: str) -> bool:
 
 def is_after_restart(phase: str) -> bool:
     """Whether a phase belongs to the installed system; a phase of one's own says nothing and gives False."""
-    return phase in PHASES and PHASES.index(phase) >= _RESTART
+    return phase in _AFTER_RESTART
 
 
 @cache

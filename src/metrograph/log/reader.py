@@ -137,7 +137,10 @@ class _CueReader:
                 continue
             if index < end and lines[index][:1] in _NOT_CUE:
                 index, fields = self._read_fields(index, verb, fields)
-            at = milliseconds_of(first, second, third, decimals)
+            if third or decimals:
+                at = milliseconds_of(first, second, third, decimals)
+            else:
+                at = int(first) * 60_000 + int(second) * 1000
             cues.append(Cue(at, verb.word, name, text, fields, number))
         return cues
 

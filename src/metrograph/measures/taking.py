@@ -2,51 +2,89 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from functools import cached_property
 from itertools import groupby
 
+import msgspec
+
 from metrograph.log.quantities.ranges import ZERO, Range, total
-from metrograph.run.records import Choice, Run, Stretch
+from metrograph.run.records import Choice, How, Run, Screen
 from metrograph.run.route import route_of, route_screens
 
 _BEFORE, _AFTER = "questions", "setup"  # the phases in which an installer asks
 
 
-def screens(run: Run) -> int:
+class Course(msgspec.Struct, frozen=True, dict=True):
+    """A run with what several figures ask of it, each worked out once."""
+
+    run: Run
+
+    @cached_property
+    def screens(self) -> tuple[Screen, ...]:
+        """The screens of the route that led to the end."""
+        return route_screens(self.run)
+
+    @cached_property
+    def choices(self) -> list[Choice]:
+        """The answers on that route."""
+        return [choice for screen in self.screens for choice in screen.choices]
+
+    @cached_property
+    def ways(self) -> list[How]:
+        """How each of them was given."""
+        return [choice.how for choice in self.choices]
+
+    @cached_property
+    def guesses(self) -> list[bool | None]:
+        """Whether the installer guessed each of them right; see ``guess``."""
+        return [guess(choice) for choice in self.choices]
+
+    @cached_property
+    def turns(self) -> list[tuple[str, Range]]:
+        """Whose time it is, turn by turn, and how long; pauses, and stretches of no length, are none."""
+        # A wait of no length calls nobody back.
+        spent = [each for each in self.run.stretches if each.who != "paused" and each.length.high != 0]
+        turns = groupby(spent, key=lambda stretch: stretch.who)
+        return [(who, total(stretch.length for stretch in turn)) for who, turn in turns]
+
+    @cached_property
+    def questions(self) -> dict[str, int]:
+        """How many questions the installer asks in each of the phases in which it may ask."""
+        counts = dict.fromkeys((_BEFORE, _AFTER), 0)
+        for screen in self.screens:
+            if screen.phase in counts:
+                counts[screen.phase] += len(screen.choices)
+        return counts
+
+
+def screens(course: Course) -> int:
     """How many screens the route that led to the end has."""
-    return len(route_screens(run))
+    return len(course.screens)
 
 
-def choices(run: Run) -> list[Choice]:
-    """The answers on the route that led to the end."""
-    return [choice for screen in route_screens(run) for choice in screen.choices]
-
-
-def decisions(run: Run) -> int | None:
+def decisions(course: Course) -> int | None:
     """How many answers were given on that route; None where none was noted, which is not none given."""
-    return len(choices(run)) or None
+    return len(course.choices) or None
 
 
-def answered(run: Run, how: str) -> int | None:
+def answered(course: Course, how: How) -> int | None:
     """How many of them were kept, chosen, or typed; None where no answer was noted."""
-    given = choices(run)
-    return sum(choice.how == how for choice in given) if given else None
+    return course.ways.count(how) if course.choices else None
 
 
-def guesses(run: Run, right: bool) -> int | None:
+def guesses(course: Course, right: bool) -> int | None:
     """How often the installer guessed right, or wrong; None where no answer was noted."""
-    given = choices(run)
-    return sum(guess(choice) is right for choice in given) if given else None
+    return course.guesses.count(right) if course.choices else None
 
 
-def lost(run: Run) -> Range | None:
+def lost(course: Course) -> Range | None:
     """The time that trouble cost; None of a run that was only watched, as nobody said whether there was any."""
-    return run.clock.lost if run.is_told else None
+    return course.run.clock.lost if course.run.is_told else None
 
 
-def issues(run: Run) -> int | None:
+def issues(course: Course) -> int | None:
     """How much trouble there was; None of a run that was only watched."""
-    return len(run.issues) if run.is_told else None
+    return len(course.run.issues) if course.run.is_told else None
 
 
 def guess(choice: Choice) -> bool | None:
@@ -59,44 +97,33 @@ def guess(choice: Choice) -> bool | None:
     return choice.preset == choice.value
 
 
-def returns(run: Run) -> int:
+def returns(course: Course) -> int:
     """How often a screen of the route was come back to; an overview that leads to the others is no detour."""
-    overview = route_of(run).overview
-    return sum(screen.returns for place, screen in enumerate(route_screens(run)) if place != overview)
+    if not any(screen.returns for screen in course.screens):
+        return 0
+    overview = route_of(course.run).overview
+    return sum(screen.returns for place, screen in enumerate(course.screens) if place != overview)
 
 
-def calls_back(stretches: Sequence[Stretch]) -> int:
+def calls_back(course: Course) -> int:
     """How often the machine, having worked by itself, needed a person again."""
-    owners = [who for who, _ in _turns(stretches)]
-    return sum(who == "person" for who in owners[1:])
+    return sum(who == "person" for who, _ in course.turns[1:])
 
 
-def longest_leave(stretches: Sequence[Stretch]) -> Range:
+def longest_leave(course: Course) -> Range:
     """The longest time that the machine worked without a person; a cut in it makes it a range."""
-    waits = [length for who, length in _turns(stretches) if who == "machine"]
+    waits = [length for who, length in course.turns if who == "machine"]
     if not waits:
         return ZERO
     highs = [wait.high for wait in waits if wait.high is not None]
     return Range(max(wait.low for wait in waits), max(highs) if len(highs) == len(waits) else None)
 
 
-def asked(run: Run, phases: tuple[str, ...] = (_BEFORE, _AFTER)) -> int | None:
-    """How many questions the installer asks in some phases; None where it asks nothing at all."""
-    counts = dict.fromkeys((_BEFORE, _AFTER), 0)
-    for screen in route_screens(run):
-        if screen.phase in counts:
-            counts[screen.phase] += len(screen.choices)
-    return sum(counts[phase] for phase in phases) if any(counts.values()) else None
+def asked(course: Course) -> int | None:
+    """How many questions the installer asks; None where it asks nothing at all."""
+    return sum(course.questions.values()) or None
 
 
-def asked_first(run: Run) -> int | None:
+def asked_first(course: Course) -> int | None:
     """How many of the installer's questions come before it copies; None where it asks nothing."""
-    return asked(run, (_BEFORE,))
-
-
-def _turns(stretches: Sequence[Stretch]) -> Iterator[tuple[str, Range]]:
-    """Whose time it is, turn by turn, and how long; pauses, and stretches of no length, are none."""
-    # A wait of no length calls nobody back.
-    spent = [stretch for stretch in stretches if stretch.who != "paused" and stretch.length.high != 0]
-    for who, turn in groupby(spent, key=lambda stretch: stretch.who):
-        yield who, total(stretch.length for stretch in turn)
+    return course.questions[_BEFORE] if any(course.questions.values()) else None

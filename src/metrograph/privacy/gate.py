@@ -64,7 +64,8 @@ def sift(log: Log, faults: tuple[Fault, ...]) -> tuple[Log, tuple[Fault, ...]]:
 
     Free text is left to ``lint``: what was written by hand long ago is not taken away because it looks like one.
     """
-    wrong = [(cue, key) for cue in log.cues if (key := _secret_key(cue)) is not None]
+    settings = [cue for cue in log.cues if cue.verb in _SETTINGS]
+    wrong = [(cue, key) for cue in settings if (key := _secret_key(cue)) is not None]
     if not wrong:
         return log, faults
     refused = {id(cue) for cue, _ in wrong}

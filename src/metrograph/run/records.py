@@ -34,7 +34,7 @@ Who = Literal["person", "machine", "paused"]
 How = Literal["kept", "chosen", "typed"]
 
 
-class Stretch(msgspec.Struct, frozen=True):
+class Stretch(msgspec.Struct, frozen=True, gc=False):
     """A piece of a run in which nothing changes; stretches lie end to end and cover the run.
 
     start: on the clock; a paused stretch begins and ends at the same moment of it.
@@ -104,7 +104,7 @@ class Milestones(msgspec.Struct, frozen=True):
 POWER_ON = "from power-on"
 
 
-class Attempt(msgspec.Struct, frozen=True):
+class Attempt(msgspec.Struct, frozen=True, gc=False):
     """One try to get through.
 
     failed: what was given up for; None when it did not fail. issue: the trouble that was named with it.
@@ -121,7 +121,7 @@ class Attempt(msgspec.Struct, frozen=True):
     issue: str | None = None
 
 
-class Phase(msgspec.Struct, frozen=True):
+class Phase(msgspec.Struct, frozen=True, gc=False):
     """All the time a run spent in one phase, in one piece or several; start is that of the first."""
 
     name: str
@@ -131,7 +131,7 @@ class Phase(msgspec.Struct, frozen=True):
     machine: Range
 
 
-class Choice(Answering, frozen=True):
+class Choice(Answering, frozen=True, gc=False):
     """What was answered to one question.
 
     preset: what stood there before; None when unknown.
@@ -154,7 +154,7 @@ class Choice(Answering, frozen=True):
         return Answer(self.key, ("value", "preset"), ("offered",))
 
 
-class Screen(msgspec.Struct, frozen=True):
+class Screen(msgspec.Struct, frozen=True, gc=False):
     """A screen with all the time it was in front.
 
     returns: how often it was come back to.

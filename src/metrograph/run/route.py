@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from itertools import pairwise
 
 import msgspec
@@ -13,7 +14,7 @@ _FEWEST_DOORS = 3
 """Doors that an overview has at least: fewer may be a person who went back."""
 
 
-class ScreenKey(msgspec.Struct, frozen=True, array_like=True):
+class ScreenKey(msgspec.Struct, frozen=True, gc=False, array_like=True):
     """A screen as alignment sees it.
 
     late: whether it comes after the restart.
@@ -53,7 +54,8 @@ def route_of(run: Run) -> Route:
     places = {id(screen): place for place, screen in enumerate(screens)}
     visits = _visits(run, [places.get(id(screen)) for screen in run.screens])
     # Of several screens that were come back to, the one with the most behind it is the overview.
-    candidates = ((place, _behind_doors(place, visits)) for place in sorted(set(visits)))
+    often = sorted(place for place, times in Counter(visits).items() if times > _FEWEST_DOORS)
+    candidates = ((place, _behind_doors(place, visits)) for place in often)
     overview, doors = max(candidates, key=lambda candidate: len(candidate[1]), default=(0, ()))
     keys = tuple(screen_key(screen) for screen in screens)
     return Route(keys, overview, doors) if doors else Route(keys)

@@ -9,7 +9,7 @@ from typing import ClassVar
 from metrograph.visitor import Textless
 
 
-class Range(Textless, frozen=True, array_like=True):
+class Range(Textless, frozen=True, gc=False, array_like=True):
     """How much of something there is, or a moment counted from a run's start, between two bounds.
 
     Times are in seconds. Bounds are rounded to the thousandth after every sum. A log holds whole milliseconds, so sums
@@ -53,7 +53,7 @@ class Range(Textless, frozen=True, array_like=True):
         return About(self.low, self.high)
 
 
-class About(Range, frozen=True, array_like=True):
+class About(Range, frozen=True, gc=False, array_like=True):
     """A range that a guess went into."""
 
     about: ClassVar[bool] = True

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
+from itertools import groupby
 from typing import TypeVar
 
 import msgspec
 
-from metrograph.log.quantities.ranges import Range
+from metrograph.log.quantities.ranges import ZERO, Range
 from metrograph.run.records import Stretch, Who
 
 Key = TypeVar("Key", str, int, int | None)
@@ -52,27 +53,27 @@ def seconds(low: int, high: int | None) -> Range:
     return Range(least, least if high == low else None if high is None else high / 1000)
 
 
-def joined(beats: Iterable[Beat]) -> list[Beat]:
-    """These beats with neighbours made one where nothing changes between them."""
-    result: list[Beat] = []
-    last: Beat | None = None
-    for beat in beats:
-        # A cut stays by itself, or its bounds would be smeared over what is known exactly.
-        if last is not None and not (last.cut or beat.cut) and _nature(last) == _nature(beat):
-            last = msgspec.structs.replace(last, low=last.low + beat.low, high=_plus(last.high, beat.high))
-            result[-1] = last
-        else:
-            last = beat
-            result.append(beat)
-    return result
+def joined(beats: Iterable[Beat]) -> tuple[Beat, ...]:
+    """These beats with neighbours made one where nothing changes between them: enough for all sums."""
+    return tuple(_one(list(alike)) for _, alike in groupby(beats, _nature))
 
 
-def _nature(beat: Beat) -> tuple[object, ...]:
+def _nature(beat: Beat) -> object:
+    # A cut stays by itself, or its bounds would be smeared over what is known exactly.
+    if beat.cut:
+        return object()
     return beat.screen, beat.who, beat.phase, beat.attempt, beat.lost, beat.failed
 
 
-def _plus(one: int | None, other: int | None) -> int | None:
-    return None if one is None or other is None else one + other
+def _one(alike: Sequence[Beat]) -> Beat:
+    """Beats that follow each other as one."""
+    first = alike[0]
+    if len(alike) == 1:
+        return first
+    return Beat(
+        first.start, first.late, *_length(alike), first.who, first.phase, first.screen, first.attempt, first.cut,
+        first.lost, first.failed,
+    )  # fmt: skip
 
 
 def by(beats: Iterable[Beat], key: Callable[[Beat], Key]) -> dict[Key, list[Beat]]:
@@ -85,15 +86,19 @@ def by(beats: Iterable[Beat], key: Callable[[Beat], Key]) -> dict[Key, list[Beat
 
 def together(beats: Sequence[Beat]) -> Range:
     """How long these beats are together, in seconds."""
-    low = high = 0
+    return seconds(*_length(beats))
+
+
+def _length(beats: Sequence[Beat]) -> tuple[int, int | None]:
+    low, high = 0, 0
     is_open = False
-    for beat in beats:
+    for beat in beats:  # a loop, as most of these are one or two
         low += beat.low
         if beat.high is None:
             is_open = True
         else:
             high += beat.high
-    return seconds(low, None if is_open else high)
+    return low, None if is_open else high
 
 
 def on_clock(beats: Iterable[Beat], who: Who | None = None) -> Range:
@@ -105,4 +110,8 @@ def on_clock(beats: Iterable[Beat], who: Who | None = None) -> Range:
 
 def shared_out(beats: Sequence[Beat]) -> tuple[Range, Range, Range]:
     """How long these beats are together, pauses left out; the person's part of it, and the machine's."""
+    owners = {beat.who for beat in beats}
+    if len(owners) == 1 and "paused" not in owners:  # as most screens are, which are asked for first of all
+        whole = together(beats)
+        return (whole, whole, ZERO) if "person" in owners else (whole, ZERO, whole)
     return on_clock(beats), on_clock(beats, "person"), on_clock(beats, "machine")

@@ -96,8 +96,7 @@ def _screens(story: Story) -> tuple[tuple[Screen, ...], tuple[Choice, ...]]:
 def _milestones(timeline: Timeline, screens: tuple[Screen, ...]) -> Milestones:
     """Moments on the way that led to the end: what was reached in vain says nothing of how long it takes."""
     kept = [screen for screen in screens if screen.kept]
-    pairs = zip(timeline.beats, timeline.steps, strict=True)
-    beats = [beat for beat, step in pairs if not timeline.in_vain.holds_step(step)]
+    beats = timeline.kept_beats
     asked = next((screen.start for screen in kept if screen.phase in _ASKING), None)
     finished = next((screen.start for screen in kept if screen.kind == "finished"), None)
     copied = next((index for index, beat in enumerate(beats) if beat.phase == "copy"), len(beats))

@@ -88,13 +88,13 @@ def _last_field(key: str, cues: Sequence[Cue]) -> str | None:
 
 def _layout(story: Story) -> Layout | None:
     """The last layout that was said."""
-    said = (cue for cue in reversed(story.cues) if cue.verb == "layout" and cue.text != FOUND)
+    said = (cue for cue, _ in reversed(story.of("layout")) if cue.text != FOUND)
     return next(map(layout_of, said), None)
 
 
 def _found(story: Story) -> Layout | None:
     """The last layout that a probe found."""
-    found = (cue for cue in reversed(story.cues) if cue.verb == "layout" and cue.text == FOUND)
+    found = (cue for cue, _ in reversed(story.of("layout")) if cue.text == FOUND)
     return next(map(layout_of, found), None)
 
 
@@ -109,10 +109,11 @@ def _tasks(story: Story) -> tuple[Task, ...]:
     """Every task with the first ``done`` of its name after it."""
     tasks: list[Task] = []
     over: dict[str | None, int] = {}  # where the next ``done`` of each name stands, seen from the end
-    for index, (cue, place) in reversed(list(enumerate(zip(story.cues, story.timeline.places, strict=True)))):
+    for index in reversed(story.where("task", "done")):
+        cue, place = story.cues[index], story.timeline.places[index]
         if cue.verb == "done":
             over[cue.name] = index
-        elif cue.verb == "task":
+        else:
             end = over.get(cue.name)
             length = None if end is None else story.timeline.spent(index, end)
             told = None if end is None else story.cues[end].field("how") or story.cues[end].text or None
@@ -143,9 +144,10 @@ def _asides(story: Story) -> tuple[Aside, ...]:
     """What waits, pauses and the like were for, and fields of a reviewer's own wherever they stand."""
     asides = []
     for cue, place in zip(story.cues, story.timeline.places, strict=True):
-        if cue.verb in _SAID_WITH and cue.text:
+        if cue.text and cue.verb in _SAID_WITH:
             asides.append(Aside(cue.verb, cue.text, place.clock))
-        asides += [Aside(cue.verb, f"{key}: {value}", place.clock) for key, value in cue.fields if key[:2] == "x-"]
+        if cue.fields:
+            asides += [Aside(cue.verb, f"{key}: {value}", place.clock) for key, value in cue.fields if key[:2] == "x-"]
     return tuple(asides)
 
 
@@ -153,7 +155,7 @@ _SAID_WITH = frozenset({"wait", "pause", "resume"})
 
 
 def _ended(story: Story) -> str | None:
-    return next((cue.text for cue in story.cues if cue.verb == "end"), None)
+    return next((cue.text for cue, _ in story.of("end")), None)
 
 
 HOW: dict[str, How] = {"keep": "kept", "choose": "chosen", "enter": "typed"}
@@ -161,16 +163,13 @@ HOW: dict[str, How] = {"keep": "kept", "choose": "chosen", "enter": "typed"}
 
 def choice_of(cue: Cue, place: Place, lexicon: Lexicon) -> Choice:
     """The answer that a cue gives, to whatever screen it belongs."""
-    return Choice(
-        key=cue.name or "",
-        value=cue.text or None,
-        preset=cue.text if cue.verb == "keep" else cue.field("was"),
-        how=HOW[cue.verb],
-        offered=split_list(cue.field("offered") or ""),
-        why=cue.field("why"),
-        personal=lexicon.is_personal(cue.name or ""),
-        at=place.clock,
-    )
+    was = why = None
+    offered: tuple[str, ...] = ()
+    if cue.fields:
+        was, why, offered = cue.field("was"), cue.field("why"), split_list(cue.field("offered") or "")
+    key, value = cue.name or "", cue.text or None
+    preset = cue.text if cue.verb == "keep" else was
+    return Choice(key, value, preset, HOW[cue.verb], offered, why, lexicon.is_personal(key), place.clock)
 
 
 def _reading(cue: Cue, place: Place, lexicon: Lexicon) -> Reading:

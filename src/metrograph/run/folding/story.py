@@ -20,8 +20,13 @@ class Story(msgspec.Struct, frozen=True, dict=True):
 
     def of(self, *verbs: str) -> list[tuple[Cue, Place]]:
         """The cues of some verbs, each with its place."""
-        found = [index for verb in verbs for index in self._by_verb.get(verb, ())]
-        return [(self.cues[index], self.timeline.places[index]) for index in sorted(found)]
+        return [(self.cues[index], self.timeline.places[index]) for index in self.where(*verbs)]
+
+    def where(self, *verbs: str) -> list[int]:
+        """The indices of the cues of some verbs."""
+        if len(verbs) == 1:
+            return self._by_verb.get(verbs[0], [])
+        return sorted([index for verb in verbs for index in self._by_verb.get(verb, ())])
 
     @cached_property
     def _by_verb(self) -> dict[str, list[int]]:

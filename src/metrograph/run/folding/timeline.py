@@ -81,10 +81,18 @@ class Timeline(msgspec.Struct, frozen=True, dict=True):
             sums.append((low, high, is_open))
         return sums
 
+    @property
+    def kept_beats(self) -> list[Beat]:
+        """The beats that are on the way that led to the end."""
+        if not self.dropped:
+            return list(self.beats)
+        pairs = zip(self.beats, self.steps, strict=True)
+        return [beat for beat, step in pairs if not self.in_vain.holds_step(step)]
+
     @cached_property
     def joined(self) -> tuple[Beat, ...]:
-        """The beats, neighbours made one where nothing changes between them: enough for all sums."""
-        return tuple(joined(self.beats))
+        """The beats, neighbours made one where nothing changes between them."""
+        return joined(self.beats)
 
     def is_kept(self, visit: Visit) -> bool:
         """Whether a screen is on the way that led to the end."""

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Sequence
 from contextlib import suppress
+from functools import lru_cache
 from pathlib import Path
 
 import msgspec
@@ -112,7 +114,7 @@ class Logbook(msgspec.Struct, frozen=True):
 
     def label(self, run: str) -> str:
         """Its log's path, as a person standing in the working folder would write it."""
-        return shown_path(self.log(run))
+        return _folder_from(os.getcwd(), self.runs) + f"{check_id(run, 'run')}{ENDING}"  # noqa: PTH109 - asked for each log
 
     def header(self, run: str) -> Header:
         """What the head of a run's log says, as far as it can be read."""
@@ -282,8 +284,19 @@ def make_logbook(path: Path) -> bool:
 
 def shown_path(path: Path) -> str:
     """A path as a person standing in the working folder would write it; bytes that are no UTF-8 as escapes."""
+    return _shown_from(os.getcwd(), path)  # noqa: PTH109 - this is asked for each log of a logbook
+
+
+def _shown_from(working: str, path: Path) -> str:
     try:
-        shown = str(path.resolve().relative_to(Path.cwd()))
+        shown = str(path.resolve().relative_to(working))
     except (ValueError, OSError):
         shown = str(path)
     return shown.encode("utf-8", "backslashreplace").decode()
+
+
+@lru_cache(4)
+def _folder_from(working: str, folder: Path) -> str:
+    """A folder as it is shown, ready to be put before a name."""
+    shown = _shown_from(working, folder)
+    return "" if shown == "." else f"{shown}/"
