@@ -44,10 +44,10 @@ WHERE f.name = 'installed' AND ended AND rig_kind = 'virtual' AND memory BETWEEN
 _QUESTIONS = {
     "how a figure stands": (
         "from metrograph.archive.answers import Like, standing\nfrom metrograph.log.quantities.ranges import Range\n"
-        "with opened(place) as c: print(standing(c, 'installed', Range(900, 900), Like('virtual', 4 << 30, 'me')).runs)"
+        "with opened(place) as c: print(standing(c, 'installed', Range(900, 900), Like('virtual', 4 << 30)).runs)"
     ),
     "who met an issue": (
-        "from metrograph.archive.answers import met\nwith opened(place) as c: print(met(c, 'issue-3', 'me').runs)"
+        "from metrograph.archive.answers import met\nwith opened(place) as c: print(met(c, 'issue-3').runs)"
     ),
     "a figure along ten releases": (
         "from metrograph.archive.answers import followed\n"

@@ -55,7 +55,7 @@ class Sharing(OwnDemoCase):
         self.ok("settings", "reviewer", "Somebody Else")
         said = self.ok("compare", SEVEN, EIGHT, "--archive", self.url)
         self.assertIn(
-            "Installed after 17:45: slower than 3 of 5 runs of 1 other on virtual rigs with 4 GiB, whose median is",
+            "Installed after 17:45: slower than 3 of 5 runs of one other on virtual rigs with 4 GiB, whose median is",
             said,
         )
         self.assertIn(
@@ -71,7 +71,7 @@ class Sharing(OwnDemoCase):
                 EIGHT,
                 "osterby-2026.1",
             ): "Nearest to Larkmoor Heron 8.0 among 1 release of others: larkmoor-7.0-heron (0.99).",
-            ("trend", "installed"): "Larkmoor Heron 7.0: others have 15:53, 2 runs of 1 other.",
+            ("trend", "installed"): "Larkmoor Heron 7.0: others have 15:53, 2 runs of one other.",
         }.items():
             self.assertIn("\nBeside others\n", said := self.ok(*words, "--archive", self.url))
             self.assertIn(sentence, said)

@@ -22,23 +22,22 @@ _MEMORY = 0.1  # by how much the memory of rigs may differ that are alike
 class Like(msgspec.Struct, frozen=True):
     """Which runs of others are held against one's own.
 
-    kind, memory: of the rig, in bytes; None where nobody says. own: the reviewer whose runs are not those of others.
+    kind, memory: of the rig, in bytes; None where nobody says.
     """
 
     kind: str | None = None
     memory: int | None = None
-    own: str = ""
 
     @classmethod
-    def of(cls, rig: Rig | None, own: str = "") -> Like:
+    def of(cls, rig: Rig | None) -> Like:
         """The circumstances that a rig has."""
-        return cls(rig.kind, rig.memory, own) if rig is not None else cls(own=own)
+        return cls(rig.kind, rig.memory) if rig is not None else cls()
 
     @property
     def condition(self) -> tuple[str, list[Any]]:
         """What a run of others has to fulfil, and the values that stand in it."""
-        asked: list[str] = ["ended", "reviewer IS DISTINCT FROM ?"]
-        values: list[Any] = [self.own]
+        asked = ["ended"]
+        values: list[Any] = []
         if self.kind is not None:
             asked.append("rig_kind = ?")
             values.append(self.kind)
@@ -46,6 +45,11 @@ class Like(msgspec.Struct, frozen=True):
             asked.append("memory BETWEEN ? AND ?")
             values += [round(self.memory * (1 - _MEMORY)), round(self.memory * (1 + _MEMORY))]
         return " AND ".join(asked), values
+
+
+def rounded(middle: float | None) -> float | None:
+    """A median without the digits that no log carries."""
+    return None if middle is None else round(middle, 3)
 
 
 class Standing(msgspec.Struct, frozen=True):
@@ -97,9 +101,10 @@ class Followed(msgspec.Struct, frozen=True):
 
 _STANDING = """
 WITH alike AS (
-    SELECT coalesce(reviewer, log) AS voice, f.low, coalesce(f.high, 'infinity'::DOUBLE) AS high
+    SELECT voice(reviewer, r.log) AS voice, f.low, coalesce(f.high, 'infinity'::DOUBLE) AS high,
+        middle(f.low, f.high) AS middle
     FROM figures f JOIN runs r USING (log) WHERE f.name = ? AND {condition}
-), voices AS (SELECT voice, median((low + least(high, low)) / 2) AS middle FROM alike GROUP BY voice)
+), voices AS (SELECT voice, median(middle) AS middle FROM alike GROUP BY voice)
 SELECT count(*) FILTER (high < ?), count(*) FILTER (low > ?), count(*), count(DISTINCT voice),
     (SELECT median(middle) FROM voices) FROM alike
 """
@@ -111,46 +116,46 @@ def standing(connection: Any, name: str, value: Range, like: Like) -> Standing:
     most = value.low if value.high is None else value.high
     asked = _STANDING.format(condition=condition)
     more, less, runs, reviewers, middle = connection.execute(asked, [name, *values, value.low, most]).fetchone()
-    return Standing(name, value, more, less, runs, reviewers, middle, like)
+    return Standing(name, value, more, less, runs, reviewers, rounded(middle), like)
 
 
 _MET = """
-SELECT count(DISTINCT log) FILTER (met), count(DISTINCT log), count(DISTINCT coalesce(reviewer, log)) FILTER (met),
+SELECT count(DISTINCT log) FILTER (met), count(DISTINCT log), count(DISTINCT voice(reviewer, log)) FILTER (met),
     list(DISTINCT rig_kind ORDER BY rig_kind) FILTER (met AND rig_kind IS NOT NULL)
 FROM (
     SELECT r.log, r.reviewer, r.rig_kind, r.log IN (SELECT log FROM issues WHERE name = ?) AS met FROM runs r
-    WHERE told AND r.reviewer IS DISTINCT FROM ?
+    WHERE told
 )
 """
 _CURES = """
-SELECT fix, count(DISTINCT coalesce(reviewer, i.log)) AS times FROM issues i JOIN runs r ON r.log = i.log
-WHERE i.name = ? AND fix IS NOT NULL AND reviewer IS DISTINCT FROM ? GROUP BY fix ORDER BY times DESC, fix LIMIT 3
+SELECT fix, count(DISTINCT voice(reviewer, i.log)) AS times FROM issues i JOIN runs r ON r.log = i.log
+WHERE i.name = ? AND fix IS NOT NULL GROUP BY fix ORDER BY times DESC, fix LIMIT 3
 """
 
 
-def met(connection: Any, name: str, own: str = "") -> Met:
+def met(connection: Any, name: str) -> Met:
     """Who of the others has met an issue of this name, of those who said anything of how it went."""
-    runs, of, reviewers, kinds = connection.execute(_MET, [name, own]).fetchone()
-    cures = connection.execute(_CURES, [name, own]).fetchall()
+    runs, of, reviewers, kinds = connection.execute(_MET, [name]).fetchone()
+    cures = connection.execute(_CURES, [name]).fetchall()
     return Met(name, runs, of, reviewers, tuple(kinds or ()), tuple((fix, times) for fix, times in cures))
 
 
 _FOLLOWED = """
 WITH voices AS (
-    SELECT release, coalesce(reviewer, log) AS voice, median(f.low) AS middle, count(*) AS runs
-    FROM figures f JOIN runs r USING (log) WHERE f.name = ? AND r.release IN ({}) AND ended
-        AND reviewer IS DISTINCT FROM ? GROUP BY ALL
+    SELECT release, voice(reviewer, r.log) AS voice, median(middle(f.low, f.high)) AS middle, count(*) AS runs
+    FROM figures f JOIN runs r USING (log) WHERE f.name = ? AND r.release IN ({}) AND ended GROUP BY ALL
 )
 SELECT release, median(middle), sum(runs), count(*) FROM voices GROUP BY release ORDER BY release
 """
 
 
-def followed(connection: Any, name: str, releases: Sequence[str], own: str = "") -> tuple[Followed, ...]:
+def followed(connection: Any, name: str, releases: Sequence[str]) -> tuple[Followed, ...]:
     """A figure of some releases, as others had it."""
     marks = ", ".join("?" * len(releases))
-    rows = connection.execute(_FOLLOWED.format(marks), [name, *releases, own]).fetchall() if releases else []
+    rows = connection.execute(_FOLLOWED.format(marks), [name, *releases]).fetchall() if releases else []
     return tuple(
-        Followed(release, name, str(unit_of(name)), middle, int(runs), voices) for release, middle, runs, voices in rows
+        Followed(release, name, str(unit_of(name)), round(middle, 3), int(runs), voices)
+        for release, middle, runs, voices in rows
     )
 
 
@@ -160,20 +165,22 @@ FIGURES = ("installed", "desktop", "updated", "hands-on")
 
 def followed_in(place: Place, name: str, releases: Sequence[str], own: str) -> tuple[Followed, ...]:
     """A figure of some releases as others had it."""
-    with opened(place) as connection:
-        return followed(connection, name, releases, own)
+    with opened(place, own) as connection:
+        return followed(connection, name, releases)
 
 
 def met_in(place: Place, names: Sequence[str], own: str) -> tuple[Met, ...]:
     """Which of some issues others have met."""
-    with opened(place) as connection:
-        known = [met(connection, name, own) for name in dict.fromkeys(names)]
+    with opened(place, own) as connection:
+        known = [met(connection, name) for name in dict.fromkeys(names)]
     return tuple(each for each in known if each.runs)
 
 
-def others(place: Place, release: str, figures: Mapping[str, Range], issues: Sequence[str], like: Like) -> Others:
-    """What others say to the figures and the issues of a release."""
-    with opened(place) as connection:
+def others(
+    place: Place, release: str, figures: Mapping[str, Range], issues: Sequence[str], like: Like, own: str
+) -> Others:
+    """What others say to the figures and the issues of a release; see ``opened``."""
+    with opened(place, own) as connection:
         stood = [standing(connection, name, figures[name], like) for name in FIGURES if name in figures]
-        known = [met(connection, name, like.own) for name in issues]
+        known = [met(connection, name) for name in issues]
     return Others(release, tuple(each for each in stood if each.runs), tuple(each for each in known if each.runs))

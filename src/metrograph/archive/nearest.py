@@ -73,7 +73,7 @@ class Flows:
 
 _LATEST = """
 WITH latest AS (
-    SELECT release, arg_max(log, begun) AS log FROM runs WHERE ended AND screens > 0 AND reviewer IS DISTINCT FROM ?
+    SELECT release, arg_max(log, begun) AS log FROM runs WHERE ended AND screens > 0
     GROUP BY release
 )
 SELECT release, list(struct_pack(title, kind, late) ORDER BY place) FROM latest JOIN screens USING (log)
@@ -81,9 +81,9 @@ GROUP BY release
 """
 
 
-def flows_of(connection: Any, own: str = "") -> dict[str, Route]:
+def flows_of(connection: Any) -> dict[str, Route]:
     """The flow of every release of others: that of its latest run."""
-    rows = connection.execute(_LATEST, [own]).fetchall()
+    rows = connection.execute(_LATEST).fetchall()
     return {
         release: Route(tuple(ScreenKey(each["title"], each["kind"], each["late"]) for each in screens))
         for release, screens in rows
@@ -93,10 +93,10 @@ def flows_of(connection: Any, own: str = "") -> dict[str, Route]:
 def nearest_in(place: Place, flows: Mapping[str, Route], own: str) -> tuple[Nearest, ...]:
     """The nearest installers of an archive, to those of some releases.
 
-    flows: of these releases; own: whose runs are not those of others.
+    flows: of these releases; own: see ``opened``.
     """
-    with opened(place) as connection:
-        known = Flows(flows_of(connection, own))
+    with opened(place, own) as connection:
+        known = Flows(flows_of(connection))
     return tuple(known.nearest(release, flow) for release, flow in flows.items())
 
 

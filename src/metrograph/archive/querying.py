@@ -20,6 +20,10 @@ _TYPES = {
 }  # fmt: skip
 """What the types of columns are called in SQL."""
 
+_MACROS = (
+    "middle(low, high) AS (low + coalesce(high, low)) / 2",  # half-way, or the lower bound where the upper is open
+    "voice(reviewer, log) AS coalesce(reviewer, log)",  # a reviewer once, however many runs; of who does not say, each
+)
 _MEMORY = "1500MB"
 _CONFIG = {
     "autoinstall_known_extensions": "false",
@@ -38,8 +42,11 @@ class Answer(msgspec.Struct, frozen=True):
 
 
 @contextmanager
-def opened(place: Place) -> Iterator[Any]:
-    """A connection to the tables, each a view of its name, closed at the end."""
+def opened(place: Place, own: str = "") -> Iterator[Any]:
+    """A connection to the tables, each a view of its name, closed at the end.
+
+    own: the reviewer whose runs are left out, as what others say is asked; empty for nobody.
+    """
     duckdb = needs("duckdb")
     connection = duckdb.connect(config=dict(_CONFIG))
     try:
@@ -47,10 +54,15 @@ def opened(place: Place) -> Iterator[Any]:
         if place.is_folder:
             _set(connection, "allowed_directories", f"['{_quoted(place.root)}/tables']")
         for table in TABLES:
-            _view(connection, place, known, gone, table)
+            _view(connection, place, known, gone, table, own if table == "runs" else "")
+        for macro in _MACROS:
+            connection.execute(f"CREATE MACRO {macro}")
         connection.execute("SET enable_external_access = false")
         connection.execute("SET lock_configuration = true")
         yield connection
+    except duckdb.Error as error:
+        why = str(error).splitlines()[0]
+        raise MetrographError(f"{place.url} cannot be asked; “metrograph archive check” says more: {why}") from error
     finally:
         connection.close()
 
@@ -76,13 +88,14 @@ def query(place: Place, sql: str, most: int = 1000, values: Sequence[str] = ()) 
         return Answer(tuple(column[0] for column in done.description), tuple(map(tuple, rows)), left)
 
 
-def _view(connection: Any, place: Place, known: Catalogue, gone: frozenset[str], table: str) -> None:
-    """A table without the rows of logs that were taken back, and of each log once."""
+def _view(connection: Any, place: Place, known: Catalogue, gone: frozenset[str], table: str, own: str) -> None:
+    """A table without the rows of logs that were taken back, or are one's own, and of each log once."""
     columns = ", ".join(TABLES[table])
-    where = ""
+    conditions = [f"reviewer IS DISTINCT FROM '{_quoted(own)}'"] if own else []
     if gone:
         _names(connection, "_gone", gone)
-        where = " WHERE log NOT IN (SELECT a FROM _gone)"
+        conditions.append("log NOT IN (SELECT a FROM _gone)")
+    where = f" WHERE {' AND '.join(conditions)}" if conditions else ""
     sources = _sources(connection, place, known, table)
     union = " UNION ALL BY NAME ".join(f"SELECT * FROM {source}" for source in sources)  # noqa: S608 - names of ours
     connection.execute(f"CREATE VIEW {table} AS SELECT {columns} FROM ({union}){where}")  # noqa: S608 - the same

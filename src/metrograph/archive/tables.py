@@ -11,6 +11,7 @@ from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import figures_of, unit_of
 from metrograph.measures.readings import amount_of
 from metrograph.run.cards import Release, Rig
+from metrograph.run.lines import parts_of
 from metrograph.run.records import Run
 
 SCHEMA = 1
@@ -96,8 +97,9 @@ def rows_of(log: str, run: Run, rig: Rig, release: Release) -> dict[str, list[Ro
 
 
 def _run(log: str, run: Run, rig: Rig, release: Release) -> Row:
+    parts = (part or None for part in parts_of(run.release, release))  # what a card does not say, the id may
     return (
-        log, run.run, run.release, release.distribution, release.version, release.edition, release.status,
+        log, run.run, run.release, *parts,
         release.released, run.reviewer, run.begun, run.ended is not None, run.is_told, run.rig, rig.kind, rig.firmware,
         rig.memory, rig.disk, rig.processors, len(run.screens),
     )  # fmt: skip

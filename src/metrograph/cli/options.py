@@ -63,6 +63,10 @@ def complete_figure(incomplete: str) -> list[str]:
     return [name for name in MEASURES if name.startswith(incomplete)]
 
 
+ArchiveOption = Annotated[
+    str | None,
+    typer.Option("--archive", metavar="URL", help="A shared archive that is asked what others say; else your setting."),
+]
 LogbookOption = Annotated[
     Path | None,
     typer.Option("--logbook", metavar="DIR", help="The logbook; else the folder here or above, or METROGRAPH_LOGBOOK."),

@@ -23,6 +23,7 @@ from metrograph.present.safe import visible
 from metrograph.present.terminal.lanes import render_bars, render_below
 from metrograph.present.terminal.paper import Paper
 from metrograph.present.terminal.text import shorten, width
+from metrograph.present.wording.answers.others import usual
 from metrograph.present.wording.figures import counted
 from metrograph.present.wording.runs import NOW
 from metrograph.recorder.session import Session, Typed
@@ -113,6 +114,9 @@ def front(session: Session, status: Status, columns: int) -> Text:
     text = Text(no_wrap=True).append(harmless(screen), style="bold")
     if session.front is not None:
         text.append(f", {show_duration(session.front.screen.on_clock)} last time", style=HUES.get().soft)
+    others = None if session.hearing is None else session.hearing.on(status.screen, status.phase)
+    if others is not None:
+        text.append(f", {usual(others)}", style=HUES.get().soft)
     if session.settled.deviations:
         text.append(f"   {len(session.settled.deviations)} off the plan", style=HUES.get().care)
     if session.faults:

@@ -31,6 +31,7 @@ from metrograph.store.reading import LogReader
 from metrograph.store.when import When, cue_time
 
 if TYPE_CHECKING:
+    from metrograph.recorder.hearing import Hearing
     from metrograph.recorder.watcher import Watcher
 
 _EARLIER = 20
@@ -63,6 +64,7 @@ class Session:
         self.book, self.name, self.clock = book, run, clock
         self.reader = LogReader(book)
         self.watcher: Watcher | None = None  # what looks at the screen meanwhile
+        self.hearing: Hearing | None = None  # what others take on each screen
         self.unwritten: list[Cue] = []  # in the order they were given; kept until the disk takes them
         self.trouble = ""  # why the last writing failed; empty when it did not
         self._seen: object = None

@@ -31,6 +31,14 @@ def parts_of_id(release: str) -> Parts:
     return Parts(match[1].capitalize(), match[2], edition, status)
 
 
+def parts_of(release: str, card: Release | None) -> Parts:
+    """What the card says, and else the id."""
+    said, known = parts_of_id(release), card or Release()
+    status = known.status if known.status is not None else said.status
+    edition = known.edition if known.edition is not None else said.edition
+    return Parts(known.distribution or said.distribution, known.version or said.version, edition, status or "")
+
+
 def line_of(release: str, card: Release | None) -> str:
     """What a release continues: ``Larkmoor Heron``. What its card does not say is taken from its id."""
     if card is not None and card.line:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from metrograph.cli.environment import Environment, environment_of
-from metrograph.cli.options import LogbookOption, RunOption, command_app, complete_release, examples
+from metrograph.cli.options import ArchiveOption, LogbookOption, RunOption, command_app, complete_release, examples
 from metrograph.cli.recording.opening import BegunOption, LikeOption, ReviewerOption, RigOption, WayOption, open_run
 from metrograph.errors import MetrographError, NotWritableError
 from metrograph.log.quantities.times import format_time, show_duration
@@ -15,6 +15,7 @@ from metrograph.log.writer import format_line
 from metrograph.store.selection import find_run
 
 if TYPE_CHECKING:
+    from metrograph.recorder.hearing import Hearing
     from metrograph.recorder.session import Session
     from metrograph.recorder.watcher import Watcher
 
@@ -43,6 +44,7 @@ def record(
         str | None,
         typer.Option("--watch", metavar="SOURCE", help="Offer what is seen there, as “metrograph watch” takes it."),
     ] = None,
+    archive: ArchiveOption = None,
     logbook: LogbookOption = None,
 ) -> None:
     """Record a run live, on one screen: clocks, plan, log, a line.
@@ -81,13 +83,15 @@ def record(
     if watch is not None:
         session.watcher = _watcher(environment, session, watch)
         session.watcher.start()
+    session.hearing = _hearing(environment, session, archive)
     HUES.set(hues_of(environment.personal().theme, environment.variables.get("COLORFGBG", "")))
     recorder = Recorder(session)
     recorder.run()
     if session.watcher is not None:
         session.watcher.stop()
-        if session.watcher.trouble:
-            environment.warn(session.watcher.trouble)
+    for beside in (session.watcher, session.hearing):
+        if beside is not None and beside.trouble:
+            environment.warn(beside.trouble)
     _take_leave(environment, session)
     if recorder.failure is not None:
         raise recorder.failure
@@ -106,6 +110,27 @@ def _watcher(environment: Environment, session: Session, source: str) -> Watcher
     live = open_live(source, environment.variables.get("METROGRAPH_DISPLAY_PASSWORD"), lambda _: None)
     lexicon = session.reader.lexicon
     return Watcher(live, Scan(lexicon, looks=Looks(load_looks(session.book))), lexicon, session.now())
+
+
+def _hearing(environment: Environment, session: Session, archive: str | None) -> Hearing | None:
+    """What others take on each screen, asked beside the recorder; None where no archive was named or set."""
+    personal = environment.personal()
+    url = archive or personal.archive
+    if url is None:
+        return None
+    from metrograph.archive.answers import Like
+    from metrograph.archive.place import Place
+    from metrograph.archive.usual import usual_in
+    from metrograph.recorder.hearing import Hearing
+    from metrograph.run.lines import parts_of
+    from metrograph.store.local.cards import load_releases, load_rigs
+
+    header, own = session.log.header, personal.reviewer or ""
+    card, rig = load_releases(session.book).get(header.release), load_rigs(session.book).get(header.rig)
+    distribution = parts_of(header.release, card).distribution
+    hearing = Hearing(lambda: usual_in(Place(url), distribution, Like.of(rig), own))
+    hearing.start()
+    return hearing
 
 
 def _take_leave(environment: Environment, session: Session) -> None:

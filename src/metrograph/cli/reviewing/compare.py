@@ -10,6 +10,7 @@ from metrograph.archive.answers import Others
 from metrograph.cli.environment import Environment, environment_of
 from metrograph.cli.masking import masked
 from metrograph.cli.options import (
+    ArchiveOption,
     BaselineOption,
     JsonOption,
     LineUpOption,
@@ -21,7 +22,7 @@ from metrograph.cli.options import (
     examples,
 )
 from metrograph.cli.reviewing.sides import Compared, latest_of, read_compared
-from metrograph.cli.sharing.others import ArchiveOption, others_of
+from metrograph.cli.sharing.others import others_of
 from metrograph.compare.align.merge import Merged
 from metrograph.compare.records import Affects
 from metrograph.errors import MetrographError

@@ -15,6 +15,7 @@ from metrograph.archive.place import Place
 from metrograph.cli.environment import Environment, environment_of
 from metrograph.cli.masking import masked
 from metrograph.cli.options import (
+    ArchiveOption,
     JsonOption,
     LogbookOption,
     NamesArgument,
@@ -22,7 +23,7 @@ from metrograph.cli.options import (
     command_app,
     examples,
 )
-from metrograph.cli.sharing.others import ArchiveOption, asked, beside_others
+from metrograph.cli.sharing.others import asked, beside_others, like_of
 from metrograph.ledgers.digests.cache import digests_of
 from metrograph.ledgers.digests.digest import Digest, digest, route
 from metrograph.ledgers.digests.groups import Group, group
@@ -151,6 +152,12 @@ def _claims(runs: Runs) -> Any:
     return claims_ledger(runs.group, load_rigs(runs.book))
 
 
+def _heard_of_claims(runs: Runs, ledger: Any, place: Place, own: str) -> Any:
+    from metrograph.archive.measured import claimed, heard_in
+
+    return heard_in(place, claimed(ledger), like_of(runs.group, load_rigs(runs.book)), own)
+
+
 def _software(runs: Runs) -> Any:
     from metrograph.ledgers.software import software_ledger
 
@@ -247,6 +254,7 @@ _LEDGERS = (
         _claims,
         _shown("report.ledgers", "claims_report"),
         opening="of_claims",
+        others=_heard_of_claims,
     ),
     LedgerCommand(
         "software",

@@ -15,6 +15,7 @@ import typer
 from metrograph.cli.environment import Environment, environment_of
 from metrograph.cli.masking import masked_and_counted
 from metrograph.cli.options import (
+    ArchiveOption,
     BaselineOption,
     LogbookOption,
     NamesArgument,
@@ -26,6 +27,7 @@ from metrograph.cli.options import (
 )
 from metrograph.cli.reviewing.judged import made_for
 from metrograph.cli.reviewing.sides import Compared, latest_of, read_compared
+from metrograph.cli.sharing.others import others_of
 from metrograph.compare.records import Side
 from metrograph.errors import MetrographError
 from metrograph.judging.records import Shortlist
@@ -84,6 +86,7 @@ def report(
         typer.Option("--for", metavar="READER", autocompletion=complete_reader, help="Repeatable; all unless said."),
     ] = None,
     show: Annotated[bool, typer.Option("--open", help="Open it afterwards in the usual program.")] = False,
+    archive: ArchiveOption = None,
     show_personal: PersonalOption = False,
     logbook: LogbookOption = None,
 ) -> None:
@@ -100,6 +103,7 @@ def report(
     compared = read_compared(environment, logbook, names or latest_of(environment, logbook), baseline, only_rig)
     made = _material(environment, compared, environment.logbook_or_none(logbook), readers)
     whole, hidden = masked_and_counted(environment, compared.runs, made, show_personal)
+    whole = msgspec.structs.replace(whole, others=others_of(environment, archive, compared, whole.comparison))
     whole = _with_pictures(whole, environment.logbook_or_none(logbook))
     common, human = compared.names
     material = msgspec.structs.replace(named(whole, human), common=common)

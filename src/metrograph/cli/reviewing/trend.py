@@ -11,6 +11,7 @@ import typer
 from metrograph.archive.answers import followed_in
 from metrograph.cli.environment import Environment, environment_of
 from metrograph.cli.options import (
+    ArchiveOption,
     FigureArgument,
     JsonOption,
     LogbookOption,
@@ -20,7 +21,7 @@ from metrograph.cli.options import (
     examples,
 )
 from metrograph.cli.reviewing.ledgers import Runs, opened
-from metrograph.cli.sharing.others import ArchiveOption, asked, beside_others
+from metrograph.cli.sharing.others import asked, beside_others
 from metrograph.ledgers.trend import Trend, names_of, trends
 from metrograph.run.noted import STATES
 from metrograph.store.names import unknown

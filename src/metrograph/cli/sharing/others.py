@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Annotated, Any, TypeVar
+from collections.abc import Callable, Mapping
+from typing import Any, TypeVar
 
 import msgspec
-import typer
 
 from metrograph.archive.answers import Like, Others, others
 from metrograph.archive.place import Place
@@ -14,12 +13,10 @@ from metrograph.cli.environment import Environment
 from metrograph.cli.reviewing.sides import Compared
 from metrograph.errors import MetrographError
 from metrograph.ledgers.comparison import Comparison
+from metrograph.ledgers.digests.groups import Group
+from metrograph.run.cards import Rig
 
 T = TypeVar("T")
-ArchiveOption = Annotated[
-    str | None,
-    typer.Option("--archive", metavar="URL", help="A shared archive that is asked what others say; else your setting."),
-]
 
 
 def asked(environment: Environment, archive: str | None, ask: Callable[[Place, str], T]) -> T | None:
@@ -52,14 +49,20 @@ def others_of(
     rig = compared.background.rigs.get(rigs.pop()) if len(rigs) == 1 else None
     figures = {name: spread.median for name, spread in comparison.figures[-1].items()}
     names = [row.name for row in comparison.issues if row.name]
-    return asked(environment, archive, lambda place, own: others(place, release, figures, names, Like.of(rig, own)))
+    return asked(environment, archive, lambda place, own: others(place, release, figures, names, Like.of(rig), own))
 
 
-def beside_others(report: Any, said: Any) -> Any:
-    """A report with what others say at its end."""
+def like_of(of: Group, rigs: Mapping[str, Rig]) -> Like:
+    """Runs like those of some releases: on rigs like theirs, where all were installed on one."""
+    used = {run.rig for runs in of.measured.values() for run in runs}
+    return Like.of(rigs.get(used.pop()) if len(used) == 1 else None)
+
+
+def beside_others(report: Any, said: Any, nothing: str | None = None) -> Any:
+    """A report with what others say at its end. nothing: what is said where they say nothing."""
     from metrograph.present.report import model as m
-    from metrograph.present.wording.answers.others import told
+    from metrograph.present.wording.answers.others import NOBODY, told
 
     return msgspec.structs.replace(
-        report, parts=(*report.parts, *m.section("Beside others", m.Lines(tuple(told(said)))))
+        report, parts=(*report.parts, *m.section("Beside others", m.Lines(tuple(told(said, nothing or NOBODY)))))
     )

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import TypeVar
 
 from metrograph.run.cards import Release
-from metrograph.run.lines import Parts, parts_of_id
+from metrograph.run.lines import Parts, parts_of, parts_of_id
 from metrograph.store.names import split_run
 from metrograph.visitor import map_texts
 
@@ -25,7 +25,7 @@ def on_rig(rig: str) -> str:
 
 def full_name(release: str, card: Release | None = None) -> str:
     """What a release is called where it stands alone; its id where nothing tells more."""
-    parts = _parts(release, card)
+    parts = parts_of(release, card)
     return _joined(parts.distribution, parts.edition, _version(parts)) or release
 
 
@@ -38,7 +38,7 @@ def names_of(ids: Sequence[str], cards: Mapping[str, Release], runs: Iterable[st
     Where two would go by one name, all keep their ids.
     """
     releases = list(dict.fromkeys(_release_of(each, cards) for each in ids))
-    parts = {release: _parts(release, cards.get(release)) for release in releases}
+    parts = {release: parts_of(release, cards.get(release)) for release in releases}
     distributions, editions = ({getattr(each, key) for each in parts.values()} for key in ("distribution", "edition"))
     common = _joined(*(next(iter(each)) for each in (distributions, editions) if len(each) == 1))
     apart = len(distributions) > 1, len(editions) > 1
@@ -64,14 +64,6 @@ def _release_of(name: str, cards: Mapping[str, Release]) -> str:
 def _run_name(run: str, releases: Mapping[str, str]) -> str:
     release, number = split_run(run)
     return f"{releases[release]}, run {number}" if number and release in releases else run
-
-
-def _parts(release: str, card: Release | None) -> Parts:
-    """What the card says, and else the id."""
-    said, known = parts_of_id(release), card or Release()
-    status = known.status if known.status is not None else said.status
-    edition = known.edition if known.edition is not None else said.edition
-    return Parts(known.distribution or said.distribution, known.version or said.version, edition, status or "")
 
 
 def _version(parts: Parts) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from functools import cache, lru_cache
 from typing import Any
 
@@ -62,6 +63,7 @@ def fonts() -> list[str]:
     """The fonts that there are for all scripts, the usual one first."""
     from matplotlib.font_manager import fontManager
 
+    logging.getLogger("matplotlib.font_manager").setLevel(logging.ERROR)  # some have no bold face, which harms nobody
     installed = {font.name for font in fontManager.ttflist}
     return [_FONT, *(font for font in _OTHER_FONTS if font in installed)]
 

@@ -11,6 +11,7 @@ from metrograph.present.report.comparing import tables
 from metrograph.present.report.comparing.changes import changes, concluded
 from metrograph.present.report.comparing.comparison import (
     answers,
+    beside_others,
     each_run,
     figure,
     for_readers,
@@ -50,7 +51,7 @@ def article_report(material: Material) -> m.Report:
         head=answers(whole),
         parts=(
             *at_a_glance(whole), *with_care(whole), *(part for part in parts if part.sections),
-            *map(each_run, material.runs),
+            *beside_others(material), *map(each_run, material.runs),
         ),
     )  # fmt: skip
 

@@ -6,7 +6,9 @@ from collections.abc import Callable, Iterator, Sequence
 from typing import Any
 
 from metrograph.archive.answers import Followed, Like, Met, Others, Standing
+from metrograph.archive.measured import Heard, ThingKind
 from metrograph.archive.nearest import Nearest
+from metrograph.archive.usual import Usual
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.quantities.sizes import show_size
 from metrograph.log.quantities.times import show_duration
@@ -14,6 +16,7 @@ from metrograph.measures.show import show_figure
 from metrograph.present.wording.answers.words import few, listed
 from metrograph.present.wording.figures import counted
 
+_QUARTERED = 4  # reviewers: of fewer there are no quarters
 _MOMENTS = {
     "installed": "Installed after",
     "desktop": "At the desktop after",
@@ -30,11 +33,20 @@ def of_others(others: Others) -> Iterator[str]:
 
 def stands(each: Standing) -> str:
     """``Installed after 13:15: slower than 180 of 214 runs of 12 others on virtual rigs with 4 GiB.``"""
-    runs = f"{each.runs} runs of {counted(each.reviewers, 'other')}" if each.runs > 1 else "the one run of another"
+    runs = _whose(each.runs, each.reviewers)
     more, less = each.more, each.less
     told = f"slower than {more} of {runs}" if more >= less else f"quicker than {less} of {runs}"
     middle = "" if each.middle is None else f", whose median is {show_duration(Range(each.middle, each.middle))}"
     return f"{_MOMENTS[each.name]} {show_duration(each.value)}: {told}{_on(each.like)}{middle}."
+
+
+def _whose(runs: int, reviewers: int) -> str:
+    """``214 runs of 12 others``."""
+    return f"{runs} runs of {_others(reviewers)}" if runs > 1 else "the one run of another"
+
+
+def _others(reviewers: int) -> str:
+    return f"{reviewers} others" if reviewers > 1 else "one other"
 
 
 def _on(like: Like) -> str:
@@ -54,12 +66,13 @@ def was_met(each: Met) -> str:
 
 
 NOBODY = "Nobody else has shared a run that is alike."
+NOT_NOTED = "Nobody else has noted any of what is open here."
 
 
-def told(said: Others | Sequence[Met | Followed | Nearest]) -> Iterator[str]:
-    """What others say, in sentences; that they say nothing, where nothing is known."""
+def told(said: Others | Sequence[Met | Followed | Nearest | Heard], nothing: str = NOBODY) -> Iterator[str]:
+    """What others say, in sentences. nothing: what is said where they say nothing."""
     lines = list(of_others(said)) if isinstance(said, Others) else [_TOLD[type(each)](each) for each in said]
-    yield from lines or [NOBODY]
+    yield from lines or [nothing]
 
 
 def near(each: Nearest) -> str:
@@ -72,8 +85,30 @@ def near(each: Nearest) -> str:
 
 def as_followed(each: Followed) -> str:
     """``9.0: others have 12:05, 214 runs of 12.``"""
-    runs = f"{counted(each.runs, 'run')} of {counted(each.reviewers, 'other')}"
+    runs = f"{counted(each.runs, 'run')} of {_others(each.reviewers)}"
     return f"{each.release}: others have {show_figure(Range(each.middle, each.middle), each.unit, each.name)}, {runs}."
 
 
-_TOLD: dict[type, Callable[[Any], str]] = {Met: was_met, Followed: as_followed, Nearest: near}
+def as_heard(each: Heard) -> str:
+    """``Printer under 9.0: passed in 10 of 12 runs of 7 others.``"""
+    thing, runs, where = each.thing, _whose(each.runs, each.reviewers), _on(each.like)
+    subject = f"{thing.what[:1].upper()}{thing.what[1:]} under {thing.release}"
+    if thing.kind is ThingKind.RIG:
+        return f"{thing.release} ran on rigs with {show_size(round(each.middle or 0))} and more: {runs}."
+    if each.good is not None:
+        came = "passed" if thing.kind is ThingKind.TRIAL else "there"
+        return f"{subject}: {came} in {each.good} of {runs}{where}."
+    middle = each.middle or 0.0
+    return f"{subject}: {show_figure(Range(middle, middle), each.unit, thing.name)} in {runs}{where}."
+
+
+def usual(each: Usual) -> str:
+    """``0:40 with 14 others (0:25–1:10)``, beside a clock; in brackets what the half in the middle takes."""
+    middle = show_duration(Range(each.middle, each.middle))
+    quarters = f" ({show_duration(Range(each.low, each.high))})" if each.reviewers >= _QUARTERED else ""
+    return f"{middle} with {_others(each.reviewers)}{quarters}"
+
+
+_TOLD: dict[type, Callable[[Any], str]] = {
+    Met: was_met, Followed: as_followed, Nearest: near, Heard: as_heard,
+}  # fmt: skip
