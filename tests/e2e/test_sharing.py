@@ -7,6 +7,8 @@ import tempfile
 from pathlib import Path
 from unittest import mock
 
+from metrograph.archive.logs import put
+from metrograph.archive.place import Place
 from metrograph.store.local.logbook import Logbook, make_logbook
 from tests.e2e.case import OwnDemoCase
 from tests.helpers import call, call_here
@@ -72,6 +74,8 @@ class Sharing(OwnDemoCase):
                 "osterby-2026.1",
             ): "Nearest to Larkmoor Heron 8.0 among 1 release of others: larkmoor-7.0-heron (0.99).",
             ("trend", "installed"): "Larkmoor Heron 7.0: others have 15:53, 2 runs of one other.",
+            ("claims", SEVEN): "Memory under 7.0: 1010 MiB in 2 runs of one other on virtual rigs with 4 GiB.",
+            ("shortlist", SEVEN, "--for", "workshop"): "Hands-on under 7.0: 10:12 in 2 runs of one other on virtual",
         }.items():
             self.assertIn("\nBeside others\n", said := self.ok(*words, "--archive", self.url))
             self.assertIn(sentence, said)
@@ -82,6 +86,29 @@ class Sharing(OwnDemoCase):
             "larkmoor-8.0-heron-3: new", call_here("archive", "fetch", self.url, EIGHT, folder=other.path).stdout
         )
         self.assertEqual(len(other.run_names()), 4)
+
+    def test_what_a_hostile_archive_says_is_shown_and_never_obeyed(self) -> None:
+        evil = "<script>alert(1)</script>\x1b]0;owned\x07"
+        text = (self.book.runs / f"{SEVEN}-1.metro").read_text().replace(SEVEN, f"larkmoor-7.0-{evil}", 1)
+        text = text.replace("reviewer: workshop", f"reviewer: {evil}")
+        text += f"40:00 issue printer-silent: x\n40:01 fix printer-silent: {evil}\n40:02 carries office: {evil} 9.9\n"
+        put(Place(self.url), text.encode())
+        self.assertEqual(self.ok("archive", "build", self.url, "--cores", "1"), f"{self.url}: 1 log folded\n")
+        everything = ("archive", "query", self.url, "SELECT * FROM runs, issues, software")
+        asking = [("compare", SEVEN, EIGHT), ("issues",), ("kinship",), ("claims",), ("shortlist", "--for", "hand-out")]
+        shown = [self.ok(*words, "--archive", self.url) for words in asking]
+        shown += [self.ok(*everything), self.ok("archive", "list", self.url)]
+        self.assertTrue(any("alert(1)" in said for said in shown))
+        self.assertEqual([said for said in shown if "\x1b" in said or "\x07" in said], [])
+        page = self.ok("report", SEVEN, EIGHT, "--archive", self.url, "-o", "-")
+        self.assertNotIn("<script>alert", page)
+        self.assertIn("alert(1)", page)
+        self.ok("report", SEVEN, EIGHT, "--archive", self.url, "-o", "report.md")
+        self.assertNotIn("<script>alert", (self.book.path / "report.md").read_text())
+        # Nor does a name in it lead out of the logbook.
+        taken = call("archive", "fetch", self.url, f"larkmoor-7.0-{evil}", folder=self.book.path)
+        self.assertNotIn("\x1b", taken.stdout + taken.stderr)
+        self.assertEqual([path for path in self.book.runs.iterdir() if "script" in path.name], [])
 
     def test_what_was_taken_back_is_in_no_answer(self) -> None:
         self.ok("settings", "reviewer", "Wren Ashby")

@@ -105,8 +105,10 @@ def as_heard(each: Heard) -> str:
 def usual(each: Usual) -> str:
     """``0:40 with 14 others (0:25–1:10)``, beside a clock; in brackets what the half in the middle takes."""
     middle = show_duration(Range(each.middle, each.middle))
-    quarters = f" ({show_duration(Range(each.low, each.high))})" if each.reviewers >= _QUARTERED else ""
-    return f"{middle} with {_others(each.reviewers)}{quarters}"
+    half = show_duration(Range(each.low, each.high))
+    return f"{middle} with {_others(each.reviewers)}" + (
+        f" ({half})" if each.reviewers >= _QUARTERED and half != middle else ""
+    )
 
 
 _TOLD: dict[type, Callable[[Any], str]] = {
