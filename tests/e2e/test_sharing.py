@@ -126,20 +126,25 @@ class Sharing(OwnDemoCase):
 
     def test_what_cannot_be_shared_or_asked_is_said(self) -> None:
         self.ok("settings", "reviewer", "Wren Ashby")
+        self.ok("share", SEVEN, "--to", self.url)
         call("begin", EIGHT, "--rig", "bench-vm", folder=self.book.path)
-        for words, told in {
-            ("share", f"{EIGHT}-5", "--to", self.url): "is not over yet",
-            ("share", SEVEN, "--to", "foo://x"): "no place that can be opened",
-            ("archive", "query", self.url, "DROP TABLE runs"): "this is not one question",
-            ("archive", "fetch", self.url, EIGHT): "has no runs of",
-            ("archive", "take-back", self.url, "x"): "no name of a log",
-            ("archive", "build", self.url, "--cluster", "tcp://127.0.0.1:1"): "",
-        }.items():
-            done = call_here(*words, folder=self.book.path)
-            self.assertIn(told, done.stderr)
-            self.assertEqual(
-                (done.returncode, done.stdout), (2 if told else 0, "" if told else f"{self.url}: 0 logs folded\n")
-            )
+        nobody = {"AWS_ENDPOINT_URL": "http://127.0.0.1:9", "AWS_MAX_ATTEMPTS": "1"}
+        keys = {"AWS_ACCESS_KEY_ID": "x", "AWS_SECRET_ACCESS_KEY": "y"}
+        with mock.patch.dict("os.environ", nobody | keys):
+            for words, (code, told) in {
+                ("share", f"{EIGHT}-5", "--to", self.url): (2, "is not over yet"),
+                ("share", SEVEN, "--to", "foo://x"): (2, "no place that can be opened"),
+                ("share", SEVEN, "--to", "s3://bucket/archive"): (3, "cannot be written: Could not connect"),
+                ("archive", "list", "s3://bucket/archive"): (2, "cannot be looked for: Could not connect"),
+                ("archive", "list", f"{self.url}-misspelt"): (2, "there is no archive at"),
+                ("archive", "query", self.url, "DROP TABLE runs"): (2, "this is not one question"),
+                ("archive", "fetch", self.url, EIGHT): (2, "has no runs of"),
+                ("archive", "take-back", self.url, "x"): (2, "no name of a log"),
+                ("compare", SEVEN, EIGHT, "--archive", "s3://bucket/archive"): (2, "cannot be looked for"),
+            }.items():
+                done = call_here(*words, folder=self.book.path)
+                self.assertEqual((done.returncode, done.stdout), (code, ""), words)
+                self.assertIn(told, done.stderr)
 
     def test_without_the_extra_all_else_works_and_one_line_says_what_to_install(self) -> None:
         script = (

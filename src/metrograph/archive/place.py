@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
 from uuid import uuid4
 
@@ -57,27 +58,40 @@ class Place:
     def _found(self, folder: str) -> Iterator[tuple[str, int]]:
         base = self.root.rstrip("/")
         self.fs.invalidate_cache()  # others may have put something there a moment ago
-        try:
-            found = self.fs.find(f"{base}/{folder}", detail=True)
-        except FileNotFoundError:
-            return
+        with self._reached(f"{folder} cannot be listed"):
+            try:
+                found = self.fs.find(f"{base}/{folder}", detail=True)
+            except FileNotFoundError:
+                return
         for path, told in found.items():
             yield path[len(base) + 1 :], int(told.get("size") or 0)
+
+    @contextmanager
+    def _reached(self, what: str, kind: type[MetrographError] = MetrographError) -> Iterator[None]:
+        """Whatever goes wrong on the way to a place is one error. what: what cannot be done."""
+        try:
+            yield
+        except MetrographError:
+            raise
+        except Exception as error:
+            # Each kind of place has errors of its own; of a folder they are the system's, all else is a mistake here.
+            if self.is_folder and not isinstance(error, OSError):
+                raise
+            raise kind(f"{self.url}: {what}: {error}") from error
 
     def read(self, name: str, most: int = LARGEST_LOG) -> bytes:
         """A file; raises MetrographError where it is not there, or larger than may be."""
         path = self.path(name)
-        try:
+        with self._reached(f"{name} cannot be read"):
             if self.fs.size(path) > most:
                 raise MetrographError(f"{self.url}: {name} is larger than {most >> 20} MiB, and is not read")
             data: bytes = self.fs.cat_file(path)
-        except (OSError, ValueError) as error:
-            raise MetrographError(f"{self.url}: {name} cannot be read: {error}") from error
         return data
 
     def has(self, name: str) -> bool:
-        """Whether a file is there."""
-        return bool(self.fs.exists(self.path(name)))
+        """Whether a file is there, or anything below a folder of this name."""
+        with self._reached(f"{name} cannot be looked for"):
+            return bool(self.fs.exists(self.path(name)))
 
     def add(self, name: str, data: bytes) -> bool:
         """Puts a file there, whole or not at all; False where it is there already, which is not looked at.
@@ -85,15 +99,13 @@ class Place:
         Raises NotWritableError where nothing can be written.
         """
         path = self.path(name)
-        if self.fs.exists(path):
-            return False
-        try:
+        with self._reached(f"{name} cannot be written", NotWritableError):
+            if self.fs.exists(path):
+                return False
             if self.is_folder:
                 self._add_to_folder(path, data)
             else:
                 self.fs.pipe_file(path, data)
-        except OSError as error:
-            raise NotWritableError(f"{self.url}: {name} cannot be written: {error}") from error
         return True
 
     def _add_to_folder(self, path: str, data: bytes) -> None:
@@ -106,4 +118,15 @@ class Place:
 
     def remove(self, name: str) -> None:
         """Takes a file away that nobody reads any longer."""
-        self.fs.rm_file(self.path(name))
+        with self._reached(f"{name} cannot be taken away", NotWritableError):
+            self.fs.rm_file(self.path(name))
+
+
+def archive_at(url: str) -> Place:
+    """A place that has an archive; raises MetrographError where nothing was shared yet, as where a name is misspelt."""
+    place = Place(url)
+    if not (place.has("logs") or place.has("parts")):
+        raise MetrographError(
+            f"there is no archive at {url}; “metrograph share RUN --to {url}” puts the first run there"
+        )
+    return place

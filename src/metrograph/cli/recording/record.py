@@ -119,7 +119,7 @@ def _hearing(environment: Environment, session: Session, archive: str | None) ->
     if url is None:
         return None
     from metrograph.archive.answers import Like
-    from metrograph.archive.place import Place
+    from metrograph.archive.place import archive_at
     from metrograph.archive.usual import usual_in
     from metrograph.recorder.hearing import Hearing
     from metrograph.run.lines import parts_of
@@ -128,7 +128,7 @@ def _hearing(environment: Environment, session: Session, archive: str | None) ->
     header, own = session.log.header, personal.reviewer or ""
     card, rig = load_releases(session.book).get(header.release), load_rigs(session.book).get(header.rig)
     distribution = parts_of(header.release, card).distribution
-    hearing = Hearing(lambda: usual_in(Place(url), distribution, Like.of(rig), own))
+    hearing = Hearing(lambda: usual_in(archive_at(url), distribution, Like.of(rig), own))
     hearing.start()
     return hearing
 

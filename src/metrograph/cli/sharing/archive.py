@@ -11,7 +11,7 @@ from metrograph.archive.checking import check as check_archive
 from metrograph.archive.compacting import compact as compact_archive
 from metrograph.archive.logs import SHARED_AS, Tombstone, is_name, log_names, read_log, take_back
 from metrograph.archive.parts import catalogue
-from metrograph.archive.place import Place
+from metrograph.archive.place import archive_at
 from metrograph.archive.querying import Answer
 from metrograph.archive.querying import query as query_archive
 from metrograph.cli.environment import environment_of
@@ -48,7 +48,7 @@ def build(
     Killing it, or a worker, loses nothing: run it again. Logs that cannot be read are listed, and stop nothing.
     """
     environment = environment_of(ctx)
-    built = build_tables(Place(url), cluster, cores, environment.track)
+    built = build_tables(archive_at(url), cluster, cores, environment.track)
     if json:
         environment.show_json(built)
         return
@@ -64,7 +64,7 @@ def check(ctx: typer.Context, url: UrlArgument, json: JsonOption = False) -> Non
     Names what is changed, missing, doubled, foreign or half-written. Exits with 1 where an answer may suffer from it.
     """
     environment = environment_of(ctx)
-    checked = check_archive(Place(url))
+    checked = check_archive(archive_at(url))
     harmful = [found for found in checked.found if not found.harmless]
     if json:
         environment.show_json(checked)
@@ -90,7 +90,7 @@ def compact(
 ) -> None:
     """Make few large parts of many small ones, so that questions are answered sooner."""
     environment = environment_of(ctx)
-    done = compact_archive(Place(url), sweep)
+    done = compact_archive(archive_at(url), sweep)
     removed = f", {counted(done.removed, 'file')} taken away" if sweep else ""
     environment.say(f"{url}: {counted(done.before, 'part')} before, {done.after} now{removed}")
 
@@ -112,7 +112,7 @@ def query(
     Nothing can be written, no other file read, nothing reached.
     """
     environment = environment_of(ctx)
-    answer = query_archive(Place(url), sql)
+    answer = query_archive(archive_at(url), sql)
     if json:
         environment.show_json(answer)
         return
@@ -125,7 +125,7 @@ def query(
 def list_(ctx: typer.Context, url: UrlArgument, json: JsonOption = False) -> None:
     """List the releases of an archive: how many runs, of how many reviewers."""
     environment = environment_of(ctx)
-    place = Place(url)
+    place = archive_at(url)
     answer = query_archive(place, _RELEASES, _MOST)
     waiting = len(set(log_names(place)) - catalogue(place).logs - catalogue(place).bad.keys())
     if json:
@@ -153,7 +153,7 @@ def fetch(
     A run whose name is taken in your logbook stays out.
     """
     environment = environment_of(ctx)
-    book, place = environment.logbook(logbook), Place(url)
+    book, place = environment.logbook(logbook), archive_at(url)
     found = () if is_name(release) else query_archive(place, _LOGS, _MOST, (release,)).rows
     names = [release] if is_name(release) else [row[0] for row in found]
     if not names:
@@ -179,7 +179,7 @@ def take_back_(
     environment = environment_of(ctx)
     if not is_name(log):
         raise MetrographError(f"“{log}” is no name of a log; expected: 64 digits, as “archive query” shows them")
-    new = take_back(Place(url), log, Tombstone(environment.personal().reviewer or "", why))
+    new = take_back(archive_at(url), log, Tombstone(environment.personal().reviewer or "", why))
     environment.say(f"{log[:12]} is taken back" + ("" if new else " already"))
 
 

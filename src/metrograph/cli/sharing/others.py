@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 import msgspec
 
 from metrograph.archive.answers import Like, Others, others
-from metrograph.archive.place import Place
+from metrograph.archive.place import Place, archive_at
 from metrograph.cli.environment import Environment
 from metrograph.cli.reviewing.sides import Compared
 from metrograph.errors import MetrographError
@@ -31,7 +31,7 @@ def asked(environment: Environment, archive: str | None, ask: Callable[[Place, s
     if url is None:
         return None
     try:
-        return ask(Place(url), personal.reviewer or "")
+        return ask(archive_at(url), personal.reviewer or "")
     except MetrographError as error:
         if archive is not None:
             raise
