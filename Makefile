@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test lint man bench kills clean
+.PHONY: demo test coverage lint man bench kills clean
 
 $(READY): pyproject.toml
 	$(PYTHON) -m venv $(VENV)
@@ -14,10 +14,15 @@ $(READY): pyproject.toml
 demo: $(READY)
 	$(BIN)/metrograph demo demo-logbook --force
 
+TESTS := $(BIN)/unittest-parallel --quiet --level class --disable-process-pooling --start-directory tests --top-level-directory .
+
 test: $(READY)
+	PYTHONWARNINGS=error $(TESTS)
+
+# The same tests once more, watched line by line, which takes twice as long.
+coverage: $(READY)
 	$(BIN)/coverage erase
-	PYTHONWARNINGS=error $(BIN)/coverage run $(BIN)/unittest-parallel --quiet --level class --disable-process-pooling \
-	  --start-directory tests --top-level-directory .
+	PYTHONWARNINGS=error $(BIN)/coverage run $(TESTS)
 	$(BIN)/coverage combine --quiet
 	$(BIN)/coverage report
 

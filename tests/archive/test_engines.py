@@ -22,6 +22,9 @@ from metrograph.archive.compacting import compact
 from metrograph.archive.logs import log_names, put
 from metrograph.archive.place import Place
 from metrograph.archive.querying import query
+from metrograph.compare.kinship import matrix_of
+from metrograph.run.route import Route, ScreenKey
+from metrograph.spread import spread
 from tests.archive.case import RUNS, ArchiveCase, contents, share, shared
 from tests.helpers import ROOT
 
@@ -132,6 +135,34 @@ class Cluster(ArchiveCase):
         self.assertEqual(contents(self.place), contents(other))
         harmful = [found for found in check(self.place).found if not found.harmless]
         self.assertEqual(harmful, [])
+
+    def test_three_commands_from_nothing_to_an_archive_that_two_workers_built(self) -> None:
+        text = (ROOT / "README.md").read_text().split("From nothing to a scheduler")[1]
+        scheduler, worker, building = text.split("```sh\n")[1].split("\n```")[0].splitlines()
+        share(Place(str(self.folder / "shared")), RUNS)
+        here = QUIET | {"PATH": f"{Path(sys.executable).parent}:{os.environ['PATH']}"}
+        beside = [
+            subprocess.Popen(["bash", "-c", f"exec {each}"], cwd=self.folder, env=here, stderr=subprocess.DEVNULL)
+            for each in (scheduler, worker)
+        ]
+        try:
+            done = subprocess.run(
+                ["bash", "-c", building], cwd=self.folder, env=here, capture_output=True, text=True, check=False
+            )
+        finally:
+            for each in beside:
+                each.terminate()
+                each.wait()
+        self.assertEqual((done.returncode, done.stdout), (0, f"shared: {len(RUNS)} logs folded\n"), done.stderr)
+
+    def test_kinship_is_the_same_on_a_cluster(self) -> None:
+        routes = [
+            Route((ScreenKey(f"Disk {number}", "disk"), ScreenKey("Account", "account"))) for number in range(220)
+        ]
+        with self.started() as (address, _), warnings.catch_warnings():
+            warnings.simplefilter("ignore")  # those of packages that are none of ours
+            found = matrix_of(routes, over=spread(address))
+        self.assertTrue((found == matrix_of(routes)).all())
 
 
 @SLOW

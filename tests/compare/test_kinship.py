@@ -65,6 +65,12 @@ class Pairs(unittest.TestCase):
 
 
 class Releases(unittest.TestCase):
+    def test_parts_that_are_done_in_another_order_say_the_same(self) -> None:
+        routes = [flow_of("Disk", f"Screen {number % 7} of {number}") for number in range(220)]
+        found = matrix_of(routes, over=lambda work, parts: map(work, reversed(parts)))
+        self.assertTrue((found == matrix_of(routes)).all())
+        self.assertEqual(found.shape, (220, 220))
+
     def test_kin_stand_beside_each_other_in_families(self) -> None:
         heron = flow_of("Language", "Disk", "Keyboard", "Kettle")
         wren = flow_of("Language", "Disk", "Keyboard", "Kettle")

@@ -11,9 +11,10 @@ import msgspec
 
 from metrograph.archive.logs import log_names, read_log, taken_back
 from metrograph.archive.parts import Catalogue, catalogue, table_files
-from metrograph.archive.place import HALF, LARGEST_TABLE, Place, needs
+from metrograph.archive.place import EXTRA, HALF, LARGEST_TABLE, Place
 from metrograph.archive.tables import TABLES
 from metrograph.errors import MetrographError
+from metrograph.extras import needs
 
 _FOLDERS = frozenset({"logs", "parts", "tables", "tombstones"})
 
@@ -115,7 +116,7 @@ def _tables(place: Place, known: Catalogue) -> Iterator[Found]:
 
 
 def _rows(data: bytes) -> int:
-    parquet = needs("pyarrow.parquet")
+    parquet = needs("pyarrow.parquet", EXTRA)
     try:
         return int(parquet.ParquetFile(io.BytesIO(data)).metadata.num_rows)
     except (OSError, ValueError):

@@ -12,9 +12,10 @@ import msgspec
 from metrograph.archive.building import to_parquet
 from metrograph.archive.logs import taken_back
 from metrograph.archive.parts import Catalogue, Part, PartFile, catalogue, list_path, part_name, put_part, table_path
-from metrograph.archive.place import LARGEST_TABLE, Place, needs
+from metrograph.archive.place import EXTRA, LARGEST_TABLE, Place
 from metrograph.archive.tables import SCHEMA, TABLES, schema_of
 from metrograph.errors import MetrographError
+from metrograph.extras import needs
 
 _MOST = 100_000  # logs of a part that is made
 
@@ -68,7 +69,7 @@ def _merge(place: Place, known: Catalogue, names: Sequence[str]) -> None:
 
 def _table(place: Place, known: Catalogue, names: Sequence[str], table: str, gone: frozenset[str]) -> Any:
     """The rows of some parts, of each log once, and none of those that were taken back."""
-    pa, compute = needs("pyarrow"), needs("pyarrow.compute")
+    pa, compute = needs("pyarrow", EXTRA), needs("pyarrow.compute", EXTRA)
     pieces = []
     for name in names:
         file = next((file for file in known.parts[name].files if file.table == table), None)
@@ -82,7 +83,7 @@ def _table(place: Place, known: Catalogue, names: Sequence[str], table: str, gon
 
 def read_table(place: Place, file: PartFile) -> Any:
     """A file of a part, with all columns that its table has now; raises MetrographError where it is not as listed."""
-    pa, parquet = needs("pyarrow"), needs("pyarrow.parquet")
+    pa, parquet = needs("pyarrow", EXTRA), needs("pyarrow.parquet", EXTRA)
     data = place.read(file.name, LARGEST_TABLE)
     if hashlib.sha256(data).hexdigest() != file.sha256:
         raise MetrographError(f"{place.url}: {file.name} is not as it was built; “metrograph archive check” tells more")

@@ -7,7 +7,7 @@ against few others instead of all. What is found so is then ordered by kinship, 
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from functools import cache
 from itertools import pairwise
 from typing import Any
@@ -15,9 +15,11 @@ from zlib import crc32
 
 import msgspec
 
-from metrograph.archive.place import Place, needs
+from metrograph.archive.place import EXTRA, Place
 from metrograph.archive.querying import opened
 from metrograph.compare.kinship import kin_to
+from metrograph.extras import needs
+from metrograph.run.cards import Status
 from metrograph.run.route import Route, ScreenKey
 
 _HASHES, _ALIKE = 64, 0.35  # numbers of a signature; how much two sets have in common to be found, most likely
@@ -26,10 +28,14 @@ _SEED = 1997
 
 
 class Near(msgspec.Struct, frozen=True):
-    """A release whose installer is near. kinship: 0 to 1."""
+    """A release whose installer is near. kinship: 0 to 1; the rest is what its card, or its id, says of it."""
 
     release: str
     kinship: float
+    distribution: str | None = None
+    version: str | None = None
+    edition: str | None = None
+    status: Status | None = None
 
 
 class Nearest(msgspec.Struct, frozen=True):
@@ -44,7 +50,7 @@ class Flows:
     """Flows of releases, ready to be asked which are near."""
 
     def __init__(self, flows: Mapping[str, Route]) -> None:
-        datasketch = needs("datasketch")
+        datasketch = needs("datasketch", EXTRA)
         self.flows = flows
         # Recall counts more than precision: what is found in vain costs little, what is missed is lost.
         self.index = datasketch.MinHashLSH(threshold=_ALIKE, num_perm=_HASHES, weights=(0.05, 0.95))
@@ -81,6 +87,11 @@ GROUP BY release
 """
 
 
+_PARTS = """
+SELECT any_value(distribution), any_value(version), any_value(edition), any_value(status) FROM runs WHERE release = ?
+"""
+
+
 def flows_of(connection: Any) -> dict[str, Route]:
     """The flow of every release of others: that of its latest run."""
     rows = connection.execute(_LATEST).fetchall()
@@ -97,13 +108,21 @@ def nearest_in(place: Place, flows: Mapping[str, Route], own: str) -> tuple[Near
     """
     with opened(place, own) as connection:
         known = Flows(flows_of(connection))
-    return tuple(known.nearest(release, flow) for release, flow in flows.items())
+        found = [known.nearest(release, flow) for release, flow in flows.items()]
+        return tuple(msgspec.structs.replace(each, near=_told(connection, each.near)) for each in found)
+
+
+def _told(connection: Any, near: Sequence[Near]) -> tuple[Near, ...]:
+    """The same with what is known of each release."""
+    return tuple(
+        Near(each.release, each.kinship, *connection.execute(_PARTS, [each.release]).fetchone()) for each in near
+    )
 
 
 @cache
 def _empty() -> Any:
     """The signature of nothing, which all others begin as."""
-    return needs("datasketch").MinHash(num_perm=_HASHES, seed=_SEED, hashfunc=crc32)
+    return needs("datasketch", EXTRA).MinHash(num_perm=_HASHES, seed=_SEED, hashfunc=crc32)
 
 
 def _signature(flow: Route) -> Any:

@@ -6,11 +6,13 @@ import os
 import re
 from collections.abc import Iterator
 from contextlib import contextmanager
-from typing import Any
 from uuid import uuid4
 
 from metrograph.errors import MetrographError, NotWritableError
+from metrograph.extras import needs
 
+EXTRA = "archive"
+"""The extra that archives need."""
 HALF = ".part"
 """How the name of a file ends that is not whole yet, or never will be."""
 
@@ -19,21 +21,11 @@ LARGEST_LOG, LARGEST_TABLE = 4 << 20, 1 << 31
 """Bytes that are read of a log, and of a table."""
 
 
-def needs(module: str, extra: str = "archive") -> Any:
-    """A module that comes with an extra; raises MetrographError that says how to get it."""
-    from importlib import import_module
-
-    try:
-        return import_module(module)
-    except ImportError as error:
-        raise MetrographError(f"this needs what “pip install 'metrograph[{extra}]'” installs") from error
-
-
 class Place:
     """Files by name below a URL."""
 
     def __init__(self, url: str) -> None:
-        fsspec = needs("fsspec")
+        fsspec = needs("fsspec", EXTRA)
         self.url = url
         try:
             self.fs, self.root = fsspec.core.url_to_fs(url)

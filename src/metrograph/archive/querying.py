@@ -10,9 +10,10 @@ import msgspec
 
 from metrograph.archive.logs import taken_back
 from metrograph.archive.parts import Catalogue, catalogue
-from metrograph.archive.place import Place, needs
+from metrograph.archive.place import EXTRA, Place
 from metrograph.archive.tables import TABLES
 from metrograph.errors import MetrographError
+from metrograph.extras import needs
 
 _TYPES = {
     "string": "VARCHAR", "int32": "INTEGER", "int64": "BIGINT", "float64": "DOUBLE", "bool": "BOOLEAN",
@@ -47,7 +48,7 @@ def opened(place: Place, own: str = "") -> Iterator[Any]:
 
     own: the reviewer whose runs are left out, as what others say is asked; empty for nobody.
     """
-    duckdb = needs("duckdb")
+    duckdb = needs("duckdb", EXTRA)
     connection = duckdb.connect(config=dict(_CONFIG))
     try:
         known, gone = catalogue(place), taken_back(place)
@@ -72,7 +73,7 @@ def query(place: Place, sql: str, most: int = 1000, values: Sequence[str] = ()) 
 
     Raises MetrographError for what is no question, or cannot be answered.
     """
-    duckdb = needs("duckdb")
+    duckdb = needs("duckdb", EXTRA)
     with opened(place) as connection:
         try:
             statements = duckdb.extract_statements(sql)
@@ -122,14 +123,14 @@ def _read(connection: Any, place: Place, name: str, files: Sequence[str]) -> str
     if place.is_folder:
         listed = ", ".join(f"'{_quoted(path)}'" for path in paths)
         return f"read_parquet([{listed}], union_by_name = true)"
-    dataset = needs("pyarrow.dataset")
+    dataset = needs("pyarrow.dataset", EXTRA)
     connection.register(name, dataset.dataset(paths, format="parquet", filesystem=place.fs))
     return name
 
 
 def _names(connection: Any, table: str, logs: Iterable[str]) -> None:
     """A table of names of logs."""
-    pa = needs("pyarrow")
+    pa = needs("pyarrow", EXTRA)
     connection.register("_given", pa.table({"a": pa.array(list(logs), pa.string())}))
     connection.execute(f"CREATE OR REPLACE TABLE {table} AS SELECT * FROM _given")  # noqa: S608 - a name of ours
     connection.unregister("_given")

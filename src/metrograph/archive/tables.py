@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
-from metrograph.archive.place import needs
+from metrograph.archive.place import EXTRA
+from metrograph.extras import needs
 from metrograph.log.lexicon import is_after_restart
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import figures_of, unit_of
@@ -52,7 +53,7 @@ Row = tuple[Any, ...]
 
 def schema_of(table: str) -> Any:
     """The Arrow schema of a table."""
-    pa = needs("pyarrow")
+    pa = needs("pyarrow", EXTRA)
     types = {_MOMENT: pa.timestamp("ms", tz="UTC")} | {
         name: getattr(pa, name)() for name in (_TEXT, _COUNT, _LARGE, _FIGURE)
     } | {_TRUTH: pa.bool_()}  # fmt: skip
@@ -61,7 +62,7 @@ def schema_of(table: str) -> Any:
 
 def arrow(table: str, rows: Sequence[Row]) -> Any:
     """Rows as an Arrow table."""
-    pa = needs("pyarrow")
+    pa = needs("pyarrow", EXTRA)
     columns = list(zip(*rows, strict=True)) or [()] * len(TABLES[table])
     schema = schema_of(table)
     return pa.table([pa.array(column, field.type) for column, field in zip(columns, schema, strict=True)], schema)

@@ -67,6 +67,10 @@ ArchiveOption = Annotated[
     str | None,
     typer.Option("--archive", metavar="URL", help="A shared archive that is asked what others say; else your setting."),
 ]
+ClusterOption = Annotated[
+    str | None,
+    typer.Option(metavar="ADDRESS", help="Of a Dask scheduler: tcp://127.0.0.1:8786; else all cores."),
+]
 LogbookOption = Annotated[
     Path | None,
     typer.Option("--logbook", metavar="DIR", help="The logbook; else the folder here or above, or METROGRAPH_LOGBOOK."),

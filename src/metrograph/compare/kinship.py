@@ -13,6 +13,7 @@ stands behind the doors of an overview has no order, and is put in one first.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from functools import lru_cache, partial
 
 import msgspec
 import numpy as np
@@ -21,12 +22,14 @@ import numpy.typing as npt
 from metrograph.compare.align.similarity import Similarities
 from metrograph.run.route import Route, ScreenKey
 from metrograph.run.rulings import NO_RULINGS, Rulings
+from metrograph.spread import Spread
 
 KIN = 0.75
 SAME_INSTALLER = 0.95  # kinship from which on two installers are called the same
 """From which kinship on installers are taken for one family."""
 
 _TOGETHER = 256  # routes that one is held against at once; bounds the memory
+_MANY, _PART = 200, 50  # routes from which on several processes are quicker than one; how many each takes at a time
 _NOTHING = -1
 
 
@@ -46,18 +49,24 @@ class Kinship(msgspec.Struct, frozen=True):
 
 Floats = npt.NDArray[np.float32]
 Codes = npt.NDArray[np.int32]
-Track = Callable[[Sequence[int]], Iterable[int]]
+Rows = tuple[int, ...]
+Track = Callable[[Sequence[Rows]], Iterable[Rows]]
 
 
-def kinship(routes: Mapping[str, Sequence[Route]], rulings: Rulings = NO_RULINGS, track: Track = iter) -> Kinship:
+def kinship(
+    routes: Mapping[str, Sequence[Route]],
+    rulings: Rulings = NO_RULINGS,
+    track: Track = iter,
+    over: Spread = map,
+) -> Kinship:
     """The kinship of releases: the mean of that of their runs.
 
     routes: those of the runs of each release.
-    track: goes through the numbers of routes and may say how far it is.
+    track: goes through the parts of the work and may say how far it is; over: what the parts are spread over.
     """
     names = list(routes)
     distinct = list(dict.fromkeys(route for taken in routes.values() for route in taken))
-    matrix = matrix_of(distinct, rulings, track)
+    matrix = matrix_of(distinct, rulings, track, over)
     place = {route: index for index, route in enumerate(distinct)}
     means = np.eye(len(names))
     for row in range(len(names)):
@@ -73,18 +82,36 @@ def kinship(routes: Mapping[str, Sequence[Route]], rulings: Rulings = NO_RULINGS
     )
 
 
-def matrix_of(routes: Sequence[Route], rulings: Rulings = NO_RULINGS, track: Track = iter) -> Floats:
-    """The kinship of every two routes: routes x routes."""
-    held = _Held(routes, rulings)
+def matrix_of(
+    routes: Sequence[Route], rulings: Rulings = NO_RULINGS, track: Track = iter, over: Spread = map
+) -> Floats:
+    """The kinship of every two routes: routes x routes. See ``kinship``."""
+    count = len(routes) // _PART + 1
+    # Each part has rows from all over, as the first ones are the longest.
+    parts = [tuple(range(first, len(routes), count)) for first in range(count)]
+    work = partial(_rows, tuple(routes), rulings)
+    done = over(work, parts) if len(routes) >= _MANY else map(work, parts)
     matrix = np.eye(len(routes), dtype=np.float32)
-    for one in track(range(len(routes))):
-        matrix[one, one + 1 :] = matrix[one + 1 :, one] = held.against(one)
+    for _ in track(parts):
+        for one, kin in next(done):
+            matrix[one, one + 1 :] = matrix[one + 1 :, one] = kin
     return matrix
+
+
+def _rows(routes: Sequence[Route], rulings: Rulings, rows: Rows) -> list[tuple[int, Floats]]:
+    """Some routes, each with its kinship to all that come after it."""
+    held = _held(tuple(routes), rulings)
+    return [(one, held.against(one)) for one in rows]
 
 
 def kin_to(route: Route, others: Sequence[Route], rulings: Rulings = NO_RULINGS) -> Floats:
     """The kinship of one route to each of some others."""
     return _Held([route, *others], rulings).against(0)
+
+
+@lru_cache(1)  # a worker is given many parts of the same
+def _held(routes: tuple[Route, ...], rulings: Rulings) -> _Held:
+    return _Held(routes, rulings)
 
 
 class _Held:

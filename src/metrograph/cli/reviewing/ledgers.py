@@ -16,6 +16,7 @@ from metrograph.cli.environment import Environment, environment_of
 from metrograph.cli.masking import masked
 from metrograph.cli.options import (
     ArchiveOption,
+    ClusterOption,
     JsonOption,
     LogbookOption,
     NamesArgument,
@@ -30,6 +31,7 @@ from metrograph.ledgers.digests.groups import Group, group
 from metrograph.ledgers.digests.sides import read_side
 from metrograph.present.files.json_documents import fields_of
 from metrograph.present.wording.names import full_name, named, names_of
+from metrograph.spread import spread
 from metrograph.store.local.cards import load_releases, load_rigs
 from metrograph.store.names import split_run
 from metrograph.store.reading import LogReader
@@ -41,8 +43,11 @@ class Runs:
     Those that are named are held against each other; of a whole logbook, only releases of one line.
     """
 
-    def __init__(self, environment: Environment, logbook: Path | None, names: Sequence[str] | None) -> None:
+    def __init__(
+        self, environment: Environment, logbook: Path | None, names: Sequence[str] | None, cluster: str | None = None
+    ) -> None:
         self.environment = environment
+        self.over = spread(cluster)
         self.book = environment.logbook(logbook)
         self.reader = LogReader(self.book)
         self.digests = self._digests(names)
@@ -84,6 +89,7 @@ class LedgerCommand(msgspec.Struct, frozen=True):
     opening: the function of ``present.wording.answers.ledgers`` that says what a reader should know of it.
     report: the ledger as it is shown; document: as it is printed with --json.
     others: what others say to it, from the runs, the ledger, an archive, and who asks; None where they say nothing.
+    is_spread: whether it is so much work that a cluster may be asked.
     """
 
     name: str
@@ -94,6 +100,7 @@ class LedgerCommand(msgspec.Struct, frozen=True):
     document: Callable[[Any], Any] = lambda ledger: ledger
     opening: str = ""
     others: Callable[[Runs, Any, Place, str], Any] | None = None
+    is_spread: bool = False
 
 
 def _issues(runs: Runs) -> Any:
@@ -116,7 +123,9 @@ def kinship_of(runs: Runs) -> Any:
     # A run without a screen has no route, and a release of such runs is like nothing, not like no other.
     passed = {release: [way for way in routes if way.screens] for release, routes in taken.items()}
     routes = {release: ways for release, ways in passed.items() if ways}
-    return kinship(routes, runs.reader.rulings, lambda ways: runs.environment.track(ways, "comparing routes"))
+    return kinship(
+        routes, runs.reader.rulings, lambda parts: runs.environment.track(parts, "comparing routes"), runs.over
+    )
 
 
 def nearest_of(place: Place, runs: Runs, own: str) -> Any:
@@ -219,6 +228,7 @@ _LEDGERS = (
         _shown("report.kinship", "kinship_report"),
         opening="of_kinship",
         others=lambda runs, _, place, own: nearest_of(place, runs, own),
+        is_spread=True,
     ),
     LedgerCommand(
         "readings",
@@ -304,7 +314,7 @@ def opened(report: Any, opening: str, ledger: Any) -> Any:
 
 
 def _app(row: LedgerCommand) -> typer.Typer:
-    """The command of a row; one to which others have something to say can ask an archive."""
+    """The command of a row, with the options that it has a use for: an archive to ask, a cluster to work on."""
     command = command_app()
     add = command.command(row.name, help=row.help, epilog=examples(f"metrograph {row.name}", row.example))
 
@@ -327,7 +337,18 @@ def _app(row: LedgerCommand) -> typer.Typer:
     ) -> None:
         _show(row, ctx, Runs(environment_of(ctx), logbook, names), show_personal, json, archive)
 
-    add(show_ledger if row.others is None else show_with_others)
+    def show_spread(
+        ctx: typer.Context,
+        names: NamesArgument = None,
+        archive: ArchiveOption = None,
+        cluster: ClusterOption = None,
+        show_personal: PersonalOption = False,
+        json: JsonOption = False,
+        logbook: LogbookOption = None,
+    ) -> None:
+        _show(row, ctx, Runs(environment_of(ctx), logbook, names, cluster), show_personal, json, archive)
+
+    add(show_spread if row.is_spread else show_ledger if row.others is None else show_with_others)
     return command
 
 

@@ -56,7 +56,8 @@ def trend(
     releases = runs.group.releases
     said = asked(environment, archive, lambda place, own: followed_in(place, figure, releases, own))
     if json:
-        environment.show_json(along, "trends")
+        document = {"trends": along} | ({} if said is None else {"others": said})
+        environment.show_json(document)
     else:
         called = runs.named(along)
         report = opened(trends_report(below_lines(called)), "of_trends", called)

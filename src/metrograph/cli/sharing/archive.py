@@ -15,7 +15,7 @@ from metrograph.archive.place import archive_at
 from metrograph.archive.querying import Answer
 from metrograph.archive.querying import query as query_archive
 from metrograph.cli.environment import environment_of
-from metrograph.cli.options import JsonOption, LogbookOption, command_app, examples
+from metrograph.cli.options import ClusterOption, JsonOption, LogbookOption, command_app, examples
 from metrograph.errors import MetrographError
 from metrograph.present.wording.figures import counted
 from metrograph.sources.whole_logs import Fate, take_in
@@ -37,9 +37,7 @@ SELECT release, any_value(distribution) AS distribution, any_value(version) AS v
 def build(
     ctx: typer.Context,
     url: UrlArgument,
-    cluster: Annotated[
-        str | None, typer.Option(metavar="ADDRESS", help="Of a Dask scheduler; else all cores here.")
-    ] = None,
+    cluster: ClusterOption = None,
     cores: Annotated[int | None, typer.Option(metavar="COUNT", min=1, help="How many cores; all unless said.")] = None,
     json: JsonOption = False,
 ) -> None:

@@ -7,7 +7,7 @@ from typing import Any
 
 from metrograph.archive.answers import Followed, Like, Met, Others, Standing
 from metrograph.archive.measured import Heard, ThingKind
-from metrograph.archive.nearest import Nearest
+from metrograph.archive.nearest import Near, Nearest
 from metrograph.archive.usual import Usual
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.quantities.sizes import show_size
@@ -15,6 +15,8 @@ from metrograph.log.quantities.times import show_duration
 from metrograph.measures.show import show_figure
 from metrograph.present.wording.answers.words import few, listed
 from metrograph.present.wording.figures import counted
+from metrograph.present.wording.names import full_name
+from metrograph.run.cards import Release
 
 _QUARTERED = 4  # reviewers: of fewer there are no quarters
 _MOMENTS = {
@@ -79,8 +81,12 @@ def near(each: Nearest) -> str:
     """``Nearest to 9.0 among 1,900 releases: Osterby 2026.1 (0.82) and …``"""
     if not each.near:
         return f"Nothing among {counted(each.among, 'release')} of others is near {each.release}."
-    found = [f"{one.release} ({one.kinship:.2f})" for one in each.near]
+    found = [f"{_called(one)} ({one.kinship:.2f})" for one in each.near]
     return f"Nearest to {each.release} among {counted(each.among, 'release')} of others: {listed(found)}."
+
+
+def _called(one: Near) -> str:
+    return full_name(one.release, Release(one.distribution, one.version, edition=one.edition, status=one.status))
 
 
 def as_followed(each: Followed) -> str:
