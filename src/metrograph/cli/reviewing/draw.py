@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
+from itertools import islice
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -106,7 +107,7 @@ class _Form(msgspec.Struct, frozen=True):
     output: Path | None
     width: int
     dark: bool | None
-    show_personal: bool
+    show_personal: bool = False
 
 
 class _SideBySide(msgspec.Struct, frozen=True):
@@ -207,7 +208,6 @@ def trend(
     At the days on which they came out; a dot for every run, a line through the medians.
     """
     from metrograph.cli.reviewing.trend import below_lines, trends_of
-    from metrograph.present.charts.registry import CHARTS
     from metrograph.present.wording.answers.ledgers import of_trends
 
     environment = environment_of(ctx)
@@ -215,14 +215,14 @@ def trend(
     runs, along = trends_of(environment, logbook, figure, names, state)
     called = below_lines(runs.named(along))
     title = f"{along[0].words}, release by release" if along else figure
-    paper = Paper(
+    _draw_told(
+        environment,
+        "trend",
+        called,
         title[0].upper() + title[1:],
-        tuple(of_trends(called))[:2],
-        CHARTS["trend"].caption,
-        width,
-        is_dark(environment, dark),
+        islice(of_trends(called), 2),
+        _Form(output, width, dark),
     )
-    _draw(environment, "trend", called, paper, output)
 
 
 @app.command(
@@ -242,17 +242,15 @@ def kinship(
 
     Kin stand beside each other, and a family has a bracket.
     """
-    from metrograph.cli.reviewing.ledgers import Runs, kinship_of
-    from metrograph.present.charts.registry import CHARTS
+    from metrograph.cli.reviewing.ledger_runs import Runs
+    from metrograph.cli.reviewing.ledgers import kinship_of
     from metrograph.present.wording.answers.ledgers import of_kinship
 
     environment = environment_of(ctx)
     _check(output)
     runs = Runs(environment, logbook, names)
     called = runs.named(kinship_of(runs))
-    caption = CHARTS["kinship"].caption
-    paper = Paper("Kinship of installers", tuple(of_kinship(called)), caption, width, is_dark(environment, dark))
-    _draw(environment, "kinship", called, paper, output)
+    _draw_told(environment, "kinship", called, "Kinship of installers", of_kinship(called), _Form(output, width, dark))
 
 
 @app.command(
@@ -276,16 +274,13 @@ def shortlist(
     Each release is a bar of its wishes, hatched where it is not known, beside it how often it has each rank.
     """
     from metrograph.cli.reviewing.shortlist import choose
-    from metrograph.present.charts.registry import CHARTS
     from metrograph.present.wording.answers.shortlist import of_shortlist, titled
 
     environment = environment_of(ctx)
     _check(output)
     chosen = choose(environment, logbook, names, reader)
     made = named(masked(environment, chosen.digests, chosen.made, show_personal), chosen.names)
-    answer = tuple(of_shortlist(made))[:2]
-    paper = Paper(titled(made), answer, CHARTS["shortlist"].caption, width, is_dark(environment, dark))
-    _draw(environment, "shortlist", made, paper, output)
+    _draw_told(environment, "shortlist", made, titled(made), islice(of_shortlist(made), 2), _Form(output, width, dark))
 
 
 def _draw_compared(
@@ -308,6 +303,14 @@ def _draw_compared(
     form_of = form.width, is_dark(environment, form.dark)
     paper = paper_for(name, CHARTS[name].caption, told, compared.title, form_of)
     _draw(environment, name, with_folder(shown, book.path if book else None), paper, form.output)
+
+
+def _draw_told(environment: Environment, name: str, laid: Any, title: str, answer: Iterable[str], form: _Form) -> None:
+    """Draws what has a title and an answer of its own."""
+    from metrograph.present.charts.registry import CHARTS
+
+    paper = Paper(title, tuple(answer), CHARTS[name].caption, form.width, is_dark(environment, form.dark))
+    _draw(environment, name, laid, paper, form.output)
 
 
 def _draw(environment: Environment, name: str, laid: Any, paper: Paper, output: Path | None) -> None:

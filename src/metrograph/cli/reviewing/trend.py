@@ -20,7 +20,8 @@ from metrograph.cli.options import (
     command_app,
     examples,
 )
-from metrograph.cli.reviewing.ledgers import Runs, opened
+from metrograph.cli.reviewing.ledger_runs import Runs
+from metrograph.cli.reviewing.ledgers import opened
 from metrograph.cli.sharing.others import asked, beside_others
 from metrograph.ledgers.trend import Trend, names_of, trends
 from metrograph.run.noted import STATES

@@ -9,7 +9,8 @@ import typer
 
 from metrograph.cli.environment import environment_of
 from metrograph.cli.options import JsonOption, LogbookOption, NamesArgument, command_app, examples
-from metrograph.cli.reviewing.ledgers import Runs, opened
+from metrograph.cli.reviewing.ledger_runs import Runs
+from metrograph.cli.reviewing.ledgers import opened
 from metrograph.errors import MetrographError
 from metrograph.ledgers.weight import Fit, WeightLedger, fits, weight_ledger
 from metrograph.log.faults import Unreadable
