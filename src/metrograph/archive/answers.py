@@ -120,7 +120,7 @@ def standing(connection: Any, name: str, value: Range, like: Like) -> Standing:
 
 
 _MET = """
-SELECT count(DISTINCT log) FILTER (met), count(DISTINCT log), count(DISTINCT voice(reviewer, log)) FILTER (met),
+SELECT count(*) FILTER (met), count(*), count(DISTINCT voice(reviewer, log)) FILTER (met),
     list(DISTINCT rig_kind ORDER BY rig_kind) FILTER (met AND rig_kind IS NOT NULL)
 FROM (
     SELECT r.log, r.reviewer, r.rig_kind, r.log IN (SELECT log FROM issues WHERE name = ?) AS met FROM runs r
@@ -165,13 +165,13 @@ FIGURES = ("installed", "desktop", "updated", "hands-on")
 
 def followed_in(place: Place, name: str, releases: Sequence[str], own: str) -> tuple[Followed, ...]:
     """A figure of some releases as others had it."""
-    with opened(place, own) as connection:
+    with opened(place, own, ("runs", "figures")) as connection:
         return followed(connection, name, releases)
 
 
 def met_in(place: Place, names: Sequence[str], own: str) -> tuple[Met, ...]:
     """Which of some issues others have met."""
-    with opened(place, own) as connection:
+    with opened(place, own, ("runs", "issues")) as connection:
         known = [met(connection, name) for name in dict.fromkeys(names)]
     return tuple(each for each in known if each.runs)
 
@@ -180,7 +180,7 @@ def others(
     place: Place, release: str, figures: Mapping[str, Range], issues: Sequence[str], like: Like, own: str
 ) -> Others:
     """What others say to the figures and the issues of a release; see ``opened``."""
-    with opened(place, own) as connection:
+    with opened(place, own, ("runs", "figures", "issues")) as connection:
         stood = [standing(connection, name, figures[name], like) for name in FIGURES if name in figures]
         known = [met(connection, name) for name in issues]
     return Others(release, tuple(each for each in stood if each.runs), tuple(each for each in known if each.runs))

@@ -10,7 +10,7 @@ import msgspec
 
 from metrograph.archive.answers import Like, rounded
 from metrograph.archive.place import Place
-from metrograph.archive.querying import opened
+from metrograph.archive.querying import opened, tables_in
 from metrograph.ledgers.published.claims import ClaimLedger
 from metrograph.measures.catalogue import MEASURES
 
@@ -104,7 +104,9 @@ def heard(connection: Any, thing: Thing, like: Like) -> Heard | None:
 
 def heard_in(place: Place, things: Iterable[Thing], like: Like, own: str) -> tuple[Heard, ...]:
     """What others have of some things; of what nobody says anything there is nothing. See ``opened``."""
-    with opened(place, own) as connection:
+    things = tuple(things)
+    tables = tables_in(" ".join(["runs", *(_ASKED[thing.kind][1] for thing in things)]))
+    with opened(place, own, tables) as connection:
         # That it ran somewhere does not depend on where one's own did.
         found = [heard(connection, each, Like() if each.kind is ThingKind.RIG else like) for each in things]
     return tuple(each for each in found if each is not None)

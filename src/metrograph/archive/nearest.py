@@ -106,7 +106,7 @@ def nearest_in(place: Place, flows: Mapping[str, Route], own: str) -> tuple[Near
 
     flows: of these releases; own: see ``opened``.
     """
-    with opened(place, own) as connection:
+    with opened(place, own, ("runs", "screens")) as connection:
         known = Flows(flows_of(connection))
         found = [known.nearest(release, flow) for release, flow in flows.items()]
         return tuple(msgspec.structs.replace(each, near=_told(connection, each.near)) for each in found)

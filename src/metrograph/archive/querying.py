@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from typing import Any
 
@@ -43,10 +43,11 @@ class Answer(msgspec.Struct, frozen=True):
 
 
 @contextmanager
-def opened(place: Place, own: str = "") -> Iterator[Any]:
+def opened(place: Place, own: str = "", tables: Collection[str] = TABLES) -> Iterator[Any]:
     """A connection to the tables, each a view of its name, closed at the end.
 
     own: the reviewer whose runs are left out, as what others say is asked; empty for nobody.
+    tables: those that are asked; each that is there takes its time.
     """
     duckdb = needs("duckdb", EXTRA)
     connection = duckdb.connect(config=dict(_CONFIG))
@@ -54,7 +55,7 @@ def opened(place: Place, own: str = "") -> Iterator[Any]:
         known, gone = catalogue(place), taken_back(place)
         if place.is_folder:
             _set(connection, "allowed_directories", f"['{_quoted(place.root)}/tables']")
-        for table in TABLES:
+        for table in tables:
             _view(connection, place, known, gone, table, own if table == "runs" else "")
         for macro in _MACROS:
             connection.execute(f"CREATE MACRO {macro}")
@@ -68,13 +69,18 @@ def opened(place: Place, own: str = "") -> Iterator[Any]:
         connection.close()
 
 
+def tables_in(sql: str) -> list[str]:
+    """The tables that a question may be about: those that it names."""
+    return [table for table in TABLES if table in sql.lower()]
+
+
 def query(place: Place, sql: str, most: int = 1000, values: Sequence[str] = ()) -> Answer:
     """The answer to one question, in which ``values`` stand for its question marks.
 
     Raises MetrographError for what is no question, or cannot be answered.
     """
     duckdb = needs("duckdb", EXTRA)
-    with opened(place) as connection:
+    with opened(place, tables=tables_in(sql)) as connection:
         try:
             statements = duckdb.extract_statements(sql)
             if len(statements) != 1 or statements[0].type != duckdb.StatementType.SELECT:

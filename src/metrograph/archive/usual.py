@@ -37,6 +37,6 @@ FROM voices GROUP BY ALL
 def usual_in(place: Place, distribution: str, like: Like, own: str) -> Mapping[ScreenName, Usual]:
     """What others take on each screen of a distribution's installer; empty where nobody is alike. See ``opened``."""
     condition, values = like.condition
-    with opened(place, own) as connection:
+    with opened(place, own, ("runs", "screens")) as connection:
         rows = connection.execute(_USUAL.format(condition=condition), [distribution, *values]).fetchall()
     return {(row[0], bool(row[1])): Usual(float(row[2]), float(row[3]), float(row[4]), row[5]) for row in rows}
