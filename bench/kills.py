@@ -18,6 +18,7 @@ import msgspec
 import pexpect
 
 from bench.measure import BIN, ENVIRONMENT, compile_sources, process
+from bench.sharing_kills import kill_sharers
 from metrograph.log.reader import read_log_bytes
 
 RELEASE, RUN = "larkmoor-8.0-heron", "larkmoor-8.0-heron-1"
@@ -63,8 +64,10 @@ def main() -> None:
     )
     for toll in tolls:
         print(f"| {toll.what} | {toll.killed} | {toll.acknowledged} | {toll.lost} | {toll.unread} |")
+    print()
+    whole = kill_sharers()
     # What an editor saved over, after it had looked and before it wrote, no other program can keep.
-    sys.exit(any((toll.lost and toll.what != _EDITED) or toll.unread for toll in tolls))
+    sys.exit(not whole or any((toll.lost and toll.what != _EDITED) or toll.unread for toll in tolls))
 
 
 def kill_cues(chance: random.Random, kills: int = CUES) -> Toll:
