@@ -45,9 +45,9 @@ WHERE f.name = 'installed' AND ended AND rig_kind = 'virtual' AND memory BETWEEN
 _QUESTIONS = {
     "how a figure stands": (
         "from metrograph.archive.answers import Like, others\nfrom metrograph.log.quantities.ranges import Range\n"
-        "print(others(place, 'x', {'installed': Range(900, 900)}, [], Like('virtual', 4 << 30), 'me').standings)"
+        "print(others(place, 'x', {'installed': Range(900, 900)}, {}, Like('virtual', 4 << 30), 'me').standings)"
     ),
-    "who met an issue": ("from metrograph.archive.answers import met_in\nprint(met_in(place, ['issue-3'], 'me'))"),
+    "who met an issue": ("from metrograph.archive.answers import met_in\nprint(met_in(place, {'issue-3': 'x'}, 'me'))"),
     "a figure along ten releases": (
         "from metrograph.archive.answers import followed_in\n"
         "print(len(followed_in(place, 'installed', [f'moor-{n}.0' for n in range(10)], 'me')))"

@@ -61,13 +61,14 @@ class Sharing(OwnDemoCase):
             said,
         )
         self.assertIn(
-            "“printer-silent” was met in 4 of 6 runs of others, by 1 of them, on physical and virtual rigs.", said
+            "“The printer is found, but nothing comes out” was met in 4 of 6 runs of others, by 1 of them, on physical and virtual rigs.",
+            said,
         )
 
         for words, sentence in {
             (
                 "issues",
-            ): "“disk-hidden” was met in 1 of 6 runs of others, by 1 of them, on physical rigs. What helped: storage controller",
+            ): "“The disk screen lists no disk” was met in 1 of 6 runs of others, by 1 of them, on physical rigs. What helped: storage controller",
             (
                 "kinship",
                 EIGHT,

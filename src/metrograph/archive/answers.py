@@ -70,9 +70,13 @@ class Standing(msgspec.Struct, frozen=True):
 
 
 class Met(msgspec.Struct, frozen=True):
-    """Who else has met an issue of this name. runs: of all, how many have; cures: with how many it helped."""
+    """Who else has met an issue of this name.
+
+    summary: how it is worded by whoever asks; runs: of all, how many have; cures: with how many it helped.
+    """
 
     name: str
+    summary: str
     runs: int
     of: int
     reviewers: int
@@ -133,11 +137,11 @@ WHERE i.name = ? AND fix IS NOT NULL GROUP BY fix ORDER BY times DESC, fix LIMIT
 """
 
 
-def met(connection: Any, name: str) -> Met:
+def met(connection: Any, name: str, summary: str = "") -> Met:
     """Who of the others has met an issue of this name, of those who said anything of how it went."""
     runs, of, reviewers, kinds = connection.execute(_MET, [name]).fetchone()
     cures = connection.execute(_CURES, [name]).fetchall()
-    return Met(name, runs, of, reviewers, tuple(kinds or ()), tuple((fix, times) for fix, times in cures))
+    return Met(name, summary, runs, of, reviewers, tuple(kinds or ()), tuple((fix, times) for fix, times in cures))
 
 
 _FOLLOWED = """
@@ -169,18 +173,18 @@ def followed_in(place: Place, name: str, releases: Sequence[str], own: str) -> t
         return followed(connection, name, releases)
 
 
-def met_in(place: Place, names: Sequence[str], own: str) -> tuple[Met, ...]:
-    """Which of some issues others have met."""
+def met_in(place: Place, issues: Mapping[str, str], own: str) -> tuple[Met, ...]:
+    """Which of some issues, by their names with how they are worded, others have met. See ``opened``."""
     with opened(place, own, ("runs", "issues")) as connection:
-        known = [met(connection, name) for name in dict.fromkeys(names)]
+        known = [met(connection, name, summary) for name, summary in issues.items()]
     return tuple(each for each in known if each.runs)
 
 
 def others(
-    place: Place, release: str, figures: Mapping[str, Range], issues: Sequence[str], like: Like, own: str
+    place: Place, release: str, figures: Mapping[str, Range], issues: Mapping[str, str], like: Like, own: str
 ) -> Others:
     """What others say to the figures and the issues of a release; see ``opened``."""
     with opened(place, own, ("runs", "figures", "issues")) as connection:
         stood = [standing(connection, name, figures[name], like) for name in FIGURES if name in figures]
-        known = [met(connection, name) for name in issues]
+        known = [met(connection, name, summary) for name, summary in issues.items()]
     return Others(release, tuple(each for each in stood if each.runs), tuple(each for each in known if each.runs))

@@ -156,7 +156,9 @@ _LEDGERS = (
         _issues,
         _shown("report.issues", "issues_report"),
         opening="of_issues",
-        others=lambda _, ledger, place, own: met_in(place, [row.name for row in ledger.rows if row.name], own),
+        others=lambda _, ledger, place, own: met_in(
+            place, {row.name: row.summary for row in ledger.rows if row.name}, own
+        ),
     ),
     LedgerCommand(
         "effort",

@@ -48,8 +48,8 @@ def others_of(
     rigs = {run.rig for run in comparison.selection.of(runs)}
     rig = compared.background.rigs.get(rigs.pop()) if len(rigs) == 1 else None
     figures = {name: spread.median for name, spread in comparison.figures[-1].items()}
-    names = [row.name for row in comparison.issues if row.name]
-    return asked(environment, archive, lambda place, own: others(place, release, figures, names, Like.of(rig), own))
+    issues = {row.name: row.summary for row in comparison.issues if row.name}
+    return asked(environment, archive, lambda place, own: others(place, release, figures, issues, Like.of(rig), own))
 
 
 def like_of(of: Group, rigs: Mapping[str, Rig]) -> Like:

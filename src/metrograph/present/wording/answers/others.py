@@ -58,13 +58,12 @@ def _on(like: Like) -> str:
 
 
 def was_met(each: Met) -> str:
-    """``“disk-hidden” was met in 9 of 61 runs, by 4 others, on physical rigs; it helped: … (3 times).``"""
+    """``“No disk is listed” was met in 9 of 61 runs of others, by 4 of them, on physical rigs. What helped: … (3 times).``"""
     kinds = f", on {listed(each.kinds)} rigs" if each.kinds else ""
     cures = [f"{fix} ({counted(times, 'time')})" for fix, times in each.cures]
-    helped = f". What helped: {few(cures)}" if cures else ""
-    return (
-        f"“{each.name}” was met in {each.runs} of {each.of} runs of others, by {each.reviewers} of them{kinds}{helped}."
-    )
+    helped = f" What helped: {few(cures)}." if cures else ""
+    met = f"“{each.summary or each.name}” was met in {each.runs} of {each.of} runs of others"
+    return f"{met}, by {each.reviewers} of them{kinds}.{helped}"
 
 
 NOBODY = "Nobody else has shared a run that is alike."
