@@ -58,7 +58,7 @@ def _on(like: Like) -> str:
 
 
 def was_met(each: Met) -> str:
-    """``“No disk is listed” was met in 9 of 61 runs of others, by 4 of them, on physical rigs. What helped: … (3 times).``"""
+    """``“No disk is listed” was met in 9 of 61 runs of others, by 4 of them, on physical rigs. What helped: ….``"""
     kinds = f", on {listed(each.kinds)} rigs" if each.kinds else ""
     cures = [f"{fix} ({counted(times, 'time')})" for fix, times in each.cures]
     helped = f" What helped: {few(cures)}." if cures else ""
