@@ -36,6 +36,7 @@ lint: $(READY)
 	$(BIN)/lint-imports
 
 bench: $(READY)
+	$(BIN)/pip install --quiet --disable-pip-version-check --editable '.[bench]'
 	$(BIN)/python -m bench
 
 kills: $(READY)

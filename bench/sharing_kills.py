@@ -101,9 +101,12 @@ def _judge(place: Place, shared: set[str], asked: list[str], toll: Toll) -> None
     toll.doubled += len(rows) - len(set(rows))
     toll.questions += len(asked)
     toll.refused += sum(word != "fine" for word in asked)
-    toll.harmful += sum(not found.harmless for found in check(place).found)
+    harmful = [found for found in check(place).found if not found.harmless]
+    toll.harmful += len(harmful)
     for word in sorted({word for word in asked if word != "fine"}):
         print(word)
+    for found in harmful:
+        print(f"{found.file}: {found.damage}, {found.detail}")
 
 
 def kill_sharers(kills: int = KILLS) -> bool:

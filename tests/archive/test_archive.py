@@ -280,6 +280,20 @@ class Hostile(ArchiveCase):
             query(self.place, f"SELECT rig_kind, memory FROM runs WHERE log = '{name}'").rows, ((None, None),)
         )
 
+    def test_what_was_not_masked_is_masked_in_the_tables(self) -> None:
+        text = shared(RUNS[0]).decode() + (
+            "30:00 enter host name = mended-seven\n30:01 issue a-b: x on mended-seven\n30:02 fix a-b: ask wren@moor.example\n"
+        )
+        put(self.place, text.encode())
+        build(self.place, cores=1)
+        self.assertEqual(
+            query(self.place, "SELECT value FROM choices WHERE key = 'host name'").rows[-1:], (("[host name]",),)
+        )
+        self.assertEqual(
+            query(self.place, "SELECT summary, fix FROM issues WHERE name = 'a-b'").rows,
+            (("x on [host name]", "ask [mail address]"),),
+        )
+
     def test_a_log_that_says_another_name_than_its_bytes_is_refused(self) -> None:
         data = shared(RUNS[0])
         name = name_of(b"other")

@@ -20,9 +20,10 @@ from metrograph.archive.building import build
 from metrograph.archive.checking import Damage, check
 from metrograph.archive.compacting import compact
 from metrograph.archive.logs import log_names, put
-from metrograph.archive.place import Place
+from metrograph.archive.place import Place, archive_at
 from metrograph.archive.querying import query
 from metrograph.compare.kinship import matrix_of
+from metrograph.errors import MetrographError, NotWritableError
 from metrograph.run.route import Route, ScreenKey
 from metrograph.spread import spread
 from tests.archive.case import RUNS, ArchiveCase, contents, share, shared
@@ -51,6 +52,12 @@ def many(place: Place, reviewers: int) -> None:
             put(place, shared(run, f"Reviewer {number}"))
 
 
+SLOW = unittest.skipUnless(
+    os.environ.get("METROGRAPH_ENGINES"), "METROGRAPH_ENGINES asks for object stores, schedulers, killed writers"
+)
+
+
+@SLOW
 class ObjectStore(unittest.TestCase):
     def test_an_archive_in_an_object_store_says_what_one_in_a_folder_does(self) -> None:
         with warnings.catch_warnings():
@@ -66,6 +73,14 @@ class ObjectStore(unittest.TestCase):
             with mock.patch.dict(os.environ, keys | {"AWS_ENDPOINT_URL": f"http://{host}:{port}"}):
                 self.go_through()
 
+    def test_one_that_is_away_is_said_to_be(self) -> None:
+        keys = {"AWS_ACCESS_KEY_ID": "x", "AWS_SECRET_ACCESS_KEY": "x", "AWS_MAX_ATTEMPTS": "1"}
+        with mock.patch.dict(os.environ, keys | {"AWS_ENDPOINT_URL": "http://127.0.0.1:9"}):
+            with self.assertRaisesRegex(MetrographError, "logs cannot be looked for: Could not connect"):
+                archive_at("s3://workshop/archive")
+            with self.assertRaisesRegex(NotWritableError, "cannot be written: Could not connect"):
+                put(Place("s3://workshop/archive"), b"x")
+
     def go_through(self) -> None:
         import s3fs
 
@@ -80,11 +95,6 @@ class ObjectStore(unittest.TestCase):
         self.assertEqual(contents(place), contents(beside))
         compact(place, sweep=True)
         self.assertEqual((contents(place), check(place).found), (contents(beside), ()))
-
-
-SLOW = unittest.skipUnless(
-    os.environ.get("METROGRAPH_ENGINES"), "METROGRAPH_ENGINES asks for schedulers and killed writers"
-)
 
 
 @SLOW

@@ -129,23 +129,18 @@ class Sharing(OwnDemoCase):
         self.ok("settings", "reviewer", "Wren Ashby")
         self.ok("share", SEVEN, "--to", self.url)
         call("begin", EIGHT, "--rig", "bench-vm", folder=self.book.path)
-        nobody = {"AWS_ENDPOINT_URL": "http://127.0.0.1:9", "AWS_MAX_ATTEMPTS": "1"}
-        keys = {"AWS_ACCESS_KEY_ID": "x", "AWS_SECRET_ACCESS_KEY": "y"}
-        with mock.patch.dict("os.environ", nobody | keys):
-            for words, (code, told) in {
-                ("share", f"{EIGHT}-5", "--to", self.url): (2, "is not over yet"),
-                ("share", SEVEN, "--to", "foo://x"): (2, "no place that can be opened"),
-                ("share", SEVEN, "--to", "s3://bucket/archive"): (3, "cannot be written: Could not connect"),
-                ("archive", "list", "s3://bucket/archive"): (2, "cannot be looked for: Could not connect"),
-                ("archive", "list", f"{self.url}-misspelt"): (2, "there is no archive at"),
-                ("archive", "query", self.url, "DROP TABLE runs"): (2, "this is not one question"),
-                ("archive", "fetch", self.url, EIGHT): (2, "has no runs of"),
-                ("archive", "take-back", self.url, "x"): (2, "no name of a log"),
-                ("compare", SEVEN, EIGHT, "--archive", "s3://bucket/archive"): (2, "cannot be looked for"),
-            }.items():
-                done = call_here(*words, folder=self.book.path)
-                self.assertEqual((done.returncode, done.stdout), (code, ""), words)
-                self.assertIn(told, done.stderr)
+        for words, (code, told) in {
+            ("share", f"{EIGHT}-5", "--to", self.url): (2, "is not over yet"),
+            ("share", SEVEN, "--to", "foo://x"): (2, "no place that can be opened"),
+            ("archive", "list", f"{self.url}-misspelt"): (2, "there is no archive at"),
+            ("archive", "query", self.url, "DROP TABLE runs"): (2, "this is not one question"),
+            ("archive", "fetch", self.url, EIGHT): (2, "has no runs of"),
+            ("archive", "take-back", self.url, "x"): (2, "no name of a log"),
+            ("compare", SEVEN, EIGHT, "--archive", f"{self.url}-misspelt"): (2, "there is no archive at"),
+        }.items():
+            done = call_here(*words, folder=self.book.path)
+            self.assertEqual((done.returncode, done.stdout), (code, ""), words)
+            self.assertIn(told, done.stderr)
 
     def test_without_the_extra_all_else_works_and_one_line_says_what_to_install(self) -> None:
         script = (

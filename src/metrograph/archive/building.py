@@ -21,6 +21,7 @@ from metrograph.archive.tables import SCHEMA, TABLES, Row, arrow, rows_of
 from metrograph.errors import MetrographError
 from metrograph.extras import needs
 from metrograph.log.lexicon import load_lexicon
+from metrograph.privacy.mask import Mask
 from metrograph.run.folding.fold import fold
 from metrograph.spread import spread
 
@@ -87,7 +88,8 @@ def rows_of_log(place: Place, name: str) -> dict[str, list[Row]]:
     if log.header.begun is None or not log.header.release:
         raise MetrographError("its header says neither what was installed nor when")
     run = fold(log, log.header.other("shared-as") or name[:12], load_lexicon())
-    return rows_of(name, run, *circumstances(log))
+    # Whoever shares masks; what came here in another way, or with an older mask, is masked all the same.
+    return rows_of(name, Mask([run]).apply(run), *circumstances(log))
 
 
 def to_parquet(table: Any) -> bytes:
