@@ -22,6 +22,10 @@ class Heard(RecorderCase):
         self.assertEqual(self.front(hearing), "“Disk”, questions")
         hearing.run()
         self.assertEqual(self.front(hearing), "“Disk”, questions, 0:50 with 4 others (0:35–1:10)")
+        self.assertEqual(
+            panels.front(self.session, self.session.status(), 44).plain, "“Disk”, questions, 0:50 with 4 others"
+        )
+        self.assertEqual(panels.front(self.session, self.session.status(), 30).plain, "“Disk”, questions")
         few = Hearing(lambda: {("disk", False): Usual(50, 50, 50, 1)})
         few.run()
         self.assertEqual(self.front(few), "“Disk”, questions, 0:50 with one other")

@@ -110,13 +110,22 @@ def _how_sure(duration: Range) -> str:
 
 def front(session: Session, status: Status, columns: int) -> Text:
     """The screen in front and how long it took last time, where the plan was left, open issues."""
+    known = None if session.hearing is None else session.hearing.on(status.screen, status.phase)
+    # What others take gives way to one's own trouble.
+    ways = ("",) if known is None else (f", {usual(known)}", f", {usual(known, brief=True)}", "")
+    texts = [_front(session, status, others) for others in ways]
+    text = next((text for text in texts if text.cell_len <= columns), texts[-1])
+    text.truncate(columns, overflow="ellipsis")
+    return text
+
+
+def _front(session: Session, status: Status, others: str) -> Text:
+    """The same, however long it is. others: what is said of them."""
     screen = f"“{status.screen}”, {status.phase}" if status.screen else f"no screen, {status.phase}"
     text = Text(no_wrap=True).append(harmless(screen), style="bold")
     if session.front is not None:
         text.append(f", {show_duration(session.front.screen.on_clock)} last time", style=HUES.get().soft)
-    others = None if session.hearing is None else session.hearing.on(status.screen, status.phase)
-    if others is not None:
-        text.append(f", {usual(others)}", style=HUES.get().soft)
+    text.append(others, style=HUES.get().soft)
     if session.settled.deviations:
         text.append(f"   {len(session.settled.deviations)} off the plan", style=HUES.get().care)
     if session.faults:
@@ -124,7 +133,6 @@ def front(session: Session, status: Status, columns: int) -> Text:
     if status.open_issues:
         text.append(f"   {counted(len(status.open_issues), 'open issue')}: ", style=HUES.get().wrong)
         text.append(harmless(status.open_issues[-1]), style=HUES.get().wrong)
-    text.truncate(columns, overflow="ellipsis")
     return text
 
 

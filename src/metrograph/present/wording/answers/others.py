@@ -107,13 +107,16 @@ def as_heard(each: Heard) -> str:
     return f"{subject}: {show_figure(Range(middle, middle), each.unit, thing.name)} in {runs}{where}."
 
 
-def usual(each: Usual) -> str:
-    """``0:40 with 14 others (0:25–1:10)``, beside a clock; in brackets what the half in the middle takes."""
-    middle = show_duration(Range(each.middle, each.middle))
-    half = show_duration(Range(each.low, each.high))
-    return f"{middle} with {_others(each.reviewers)}" + (
-        f" ({half})" if each.reviewers >= _QUARTERED and half != middle else ""
+def usual(each: Usual, brief: bool = False) -> str:
+    """``0:40 with 14 others (0:25–1:10)``, beside a clock; in brackets what the half in the middle takes.
+
+    brief: without what stands in brackets.
+    """
+    middle, half = (
+        show_duration(Range(low, high)) for low, high in ((each.middle, each.middle), (each.low, each.high))
     )
+    told = f"{middle} with {_others(each.reviewers)}"
+    return told if brief or each.reviewers < _QUARTERED or half == middle else f"{told} ({half})"
 
 
 _TOLD: dict[type, Callable[[Any], str]] = {
