@@ -156,6 +156,7 @@ class Checking(ArchiveCase):
         (self.root / "notes.txt").write_text("mine")
         (self.root / "logs/x.metro.0.part").write_text("half")
         (self.root / "parts/broken.json").write_text("{")
+        (self.root / "parts/half.json.0.part").write_text("{")
         late = share(self.place, RUNS[5:6])[0]
         found = {(each.file, each.damage) for each in check(self.place).found}
         self.assertEqual(
@@ -165,7 +166,8 @@ class Checking(ArchiveCase):
                 (f"logs/{self.names[1][:2]}/{self.names[1]}.metro", Damage.MISSING),
                 (f"tables/runs/{runs.name}", Damage.CHANGED), (f"tables/checks/{checks.name}", Damage.MISSING),
                 (f"tables/runs/{'f' * 32}.parquet", Damage.WITHOUT_LIST), ("notes.txt", Damage.FOREIGN),
-                ("logs/x.metro.0.part", Damage.HALF_WRITTEN), ("parts/broken.json", Damage.UNREADABLE),
+                ("logs/x.metro.0.part", Damage.HALF_WRITTEN), ("parts/half.json.0.part", Damage.HALF_WRITTEN),
+                ("parts/broken.json", Damage.UNREADABLE),
                 (f"logs/{late[:2]}/{late}.metro", Damage.WITHOUT_ROWS),
             },
         )  # fmt: skip

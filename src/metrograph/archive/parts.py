@@ -12,7 +12,7 @@ from functools import cached_property
 
 import msgspec
 
-from metrograph.archive.place import Place
+from metrograph.archive.place import HALF, Place
 from metrograph.archive.tables import SCHEMA, TABLES
 from metrograph.errors import MetrographError
 
@@ -83,6 +83,8 @@ def catalogue(place: Place) -> Catalogue:
     parts: dict[str, Part] = {}
     damaged: dict[str, str] = {}
     for path in place.names(_LISTS):
+        if path.endswith(HALF):
+            continue  # a writer is at it, or was stopped
         name = path.rpartition("/")[2].removesuffix(".json")
         try:
             part = msgspec.json.decode(place.read(path, _LARGEST_LIST), type=Part)
