@@ -44,6 +44,7 @@ def main() -> None:
         aligning.thousand,
         readiness.image,
         readiness.probe,
+        readiness.digesting,
         judging.speed,
         judging.software,
     ):

@@ -13,9 +13,11 @@ from pathlib import Path
 
 from bench.measure import BIN, ENVIRONMENT, in_turn, process
 from metrograph.demo import copy_demo
+from metrograph.ledgers.digests.digest import digest
 from metrograph.store.local.images import read_image
+from metrograph.store.reading import LogReader
 
-RUNS = 10_000
+RUNS, _SOME = 10_000, 200
 _GIB = 1 << 30
 
 
@@ -75,7 +77,22 @@ def ledgers() -> list[list[str]]:
     ]  # fmt: skip
 
 
-def _generate(folder: Path) -> int:
+def digesting(rounds: int = 15) -> list[str]:
+    """A run of 60 cues read, folded and digested, beside reading it alone."""
+    with tempfile.TemporaryDirectory() as name:
+        book = copy_demo(Path(name) / "demo")
+        _generate(book.runs, _SOME)
+        reader, runs = LogReader(book), [run for run in book.run_names() if run.startswith("moor")]
+        whole, reading, ratio = in_turn(
+            lambda: [digest(reader.run(run)) for run in runs], lambda: [reader.log(run) for run in runs], rounds
+        )
+    return [
+        "a run of 60 cues read, folded and digested", f"{whole / len(runs) * 1000:.2f} ms", "reading it alone",
+        f"{reading / len(runs) * 1000:.2f} ms", f"{ratio:.1f}", "",
+    ]  # fmt: skip
+
+
+def _generate(folder: Path, runs: int = RUNS) -> int:
     """Logs of 60 cues each, in a hundred releases; returns how many cues there are."""
     chance = random.Random(7)
     screens = [
@@ -88,7 +105,7 @@ def _generate(folder: Path) -> int:
         "Your account",
         "Write the changes?",
     ]
-    for number in range(RUNS):
+    for number in range(runs):
         release = f"moor-{number % 100 + 1}.0-heron"
         lines = [f"metrograph 1\nrelease: {release}\nrig: bench-vm\nbegun: 2026-01-01T10:00:00Z\n"]
         at = 0
@@ -105,7 +122,7 @@ def _generate(folder: Path) -> int:
         lines += [f"{at // 60 + 12}:{i:02} check trial{i}: pass" for i in range(7)]
         lines.append(f"{at // 60 + 13}:00 end done\n")
         (folder / f"{release}-{number // 100 + 1}.metro").write_text("\n".join(lines))
-    return RUNS * 60
+    return runs * 60
 
 
 def _timed(words: list[str | Path], folder: Path) -> tuple[float, float]:

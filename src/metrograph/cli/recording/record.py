@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from metrograph.recorder.hearing import Hearing
     from metrograph.recorder.session import Session
     from metrograph.recorder.watcher import Watcher
+    from metrograph.store.local.logbook import Logbook
 
 app = command_app()
 
@@ -67,31 +68,44 @@ def record(
     if not environment.is_interactive():
         raise MetrographError("the recorder needs a terminal that shows UTF-8; “metrograph cue” works everywhere")
     book = environment.logbook(logbook)
-    if release is None:
-        if not book.open_runs() and run is None:
-            raise MetrographError("no run is open; “metrograph record RELEASE --rig RIG” begins one")
-        name = find_run(book, run)
-    elif run is not None:
+    if release is not None and run is not None:
         raise MetrographError("name a release to begin a run of it, or an open run with --run, not both")
+    if release is None:
+        name = _open_one(book, run)
     else:
         name, _ = open_run(environment, book, release, rig, begun, like, way, reviewer)
-    from metrograph.recorder.app import Recorder
-    from metrograph.recorder.panels import HUES, hues_of
     from metrograph.recorder.session import Session
 
     session = Session(book, name, environment.present)
     if watch is not None:
         session.watcher = _watcher(environment, session, watch)
-        session.watcher.start()
     session.hearing = _hearing(environment, session, archive)
+    _record(environment, session)
+
+
+def _open_one(book: Logbook, run: str | None) -> str:
+    """The run that goes on."""
+    if not book.open_runs() and run is None:
+        raise MetrographError("no run is open; “metrograph record RELEASE --rig RIG” begins one")
+    return find_run(book, run)
+
+
+def _record(environment: Environment, session: Session) -> None:
+    """Keeps the recorder open, with what watches and asks beside it, and says in the end what has to be said."""
+    from metrograph.recorder.app import Recorder
+    from metrograph.recorder.panels import HUES, hues_of
+
     HUES.set(hues_of(environment.personal().theme, environment.variables.get("COLORFGBG", "")))
+    beside = [each for each in (session.watcher, session.hearing) if each is not None]
+    for each in beside:
+        each.start()
     recorder = Recorder(session)
     recorder.run()
     if session.watcher is not None:
         session.watcher.stop()
-    for beside in (session.watcher, session.hearing):
-        if beside is not None and beside.trouble:
-            environment.warn(beside.trouble)
+    for each in beside:
+        if each.trouble:
+            environment.warn(each.trouble)
     _take_leave(environment, session)
     if recorder.failure is not None:
         raise recorder.failure
@@ -128,9 +142,7 @@ def _hearing(environment: Environment, session: Session, archive: str | None) ->
     header, own = session.log.header, personal.reviewer or ""
     card, rig = load_releases(session.book).get(header.release), load_rigs(session.book).get(header.rig)
     distribution = parts_of(header.release, card).distribution
-    hearing = Hearing(lambda: usual_in(archive_at(url), distribution, Like.of(rig), own))
-    hearing.start()
-    return hearing
+    return Hearing(lambda: usual_in(archive_at(url), distribution, Like.of(rig), own))
 
 
 def _take_leave(environment: Environment, session: Session) -> None:
