@@ -9,6 +9,9 @@ from pathlib import Path
 
 import pexpect
 
+from metrograph.archive.building import build
+from metrograph.archive.place import Place
+from tests.archive.case import share
 from tests.e2e.case import LogbookCase
 
 RUN = "larkmoor-8.0-heron-1"
@@ -78,6 +81,22 @@ class InATerminal(LogbookCase):
         child.expect(pexpect.EOF)
         child.close()
         self.assertEqual(child.exitstatus, 3)
+
+    def test_what_others_take_is_asked_beside_it_and_an_archive_that_is_away_is_told_in_the_end(self) -> None:
+        place = Place(str(self.folder / "shared"))
+        share(place, ["larkmoor-7.0-heron-1", "larkmoor-8.0-heron-1"])
+        build(place, cores=1)
+        child = self.start("larkmoor-8.0-heron", "--archive", place.url)
+        child.send("sc Disk\r")
+        child.expect("with one other")
+        child.send("end done\r")
+        self.wait_for(" end done\n")
+        child.send("\x11")
+        child.expect(pexpect.EOF)
+        child = self.start("larkmoor-8.0-heron", "--archive", f"{place.url}-misspelt")
+        child.send("\x11")
+        child.expect("others could not be asked: there is no archive at")
+        child.expect(pexpect.EOF)
 
     def test_without_a_terminal_it_says_what_to_do(self) -> None:
         self.assertIn("needs a terminal", self.refused(2, "record"))
