@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from enum import Enum
+from functools import cache
 from typing import Any, TypeVar
 
 import msgspec
@@ -50,20 +51,40 @@ def map_texts(record: T, text: Callable[[str], str], answer: Callable[[Answering
     """
 
     def visit(value: Any) -> Any:
-        if value is None or isinstance(value, int | float | Textless | Enum):
-            return value  # a name out of a set is compared by identity, and no text of anybody's
-        if isinstance(value, str):
+        kind = _kind_of(value.__class__)
+        if kind is _Kind.LEFT:
+            return value
+        if kind is _Kind.TEXT:
             return text(value)
-        if isinstance(value, msgspec.Struct):
-            known = answer(value) if answer is not None and isinstance(value, Answering) else value
-            return _rebuilt(known, visit)
-        if isinstance(value, tuple):
+        if kind is _Kind.TUPLE:
             return tuple([visit(item) for item in value])
-        if isinstance(value, dict):
+        if kind is _Kind.DICT:
             return _with_keys(value, visit)
-        return value
+        known = answer(value) if answer is not None and kind is _Kind.ANSWER else value
+        return _rebuilt(known, visit)
 
     return visit(record)  # type: ignore[no-any-return]
+
+
+class _Kind(Enum):
+    """What is done with a value."""
+
+    LEFT = "left"
+    TEXT = "text"
+    TUPLE = "tuple"
+    DICT = "dict"
+    RECORD = "record"
+    ANSWER = "answer"
+
+
+@cache  # a million values of a few types are asked about
+def _kind_of(kind: type) -> _Kind:
+    if issubclass(kind, Textless | Enum):
+        return _Kind.LEFT  # a name out of a set is compared by identity, and no text of anybody's
+    groups = {
+        _Kind.TEXT: str, _Kind.TUPLE: tuple, _Kind.DICT: dict, _Kind.ANSWER: Answering, _Kind.RECORD: msgspec.Struct,
+    }  # fmt: skip
+    return next((name for name, group in groups.items() if issubclass(kind, group)), _Kind.LEFT)
 
 
 def _rebuilt(record: msgspec.Struct, visit: Callable[[Any], Any]) -> msgspec.Struct:
@@ -78,6 +99,12 @@ def _rebuilt(record: msgspec.Struct, visit: Callable[[Any], Any]) -> msgspec.Str
 
 
 def _with_keys(values: dict[Any, Any], visit: Callable[[Any], Any]) -> dict[Any, Any]:
+    visited = {visit(key): visit(value) for key, value in values.items()}
+    return visited if len(visited) == len(values) else _told_apart(values, visit)
+
+
+def _told_apart(values: dict[Any, Any], visit: Callable[[Any], Any]) -> dict[Any, Any]:
+    """The same where two keys have become one."""
     visited: dict[Any, Any] = {}
     for key, value in values.items():
         name, number = visit(key), 1

@@ -24,13 +24,20 @@ class Runs:
     """The runs that a ledger is made from, with the cards of their releases.
 
     Those that are named are held against each other; of a whole logbook, only releases of one line.
+
+    each: whether every run is wanted, and not only what a release's come to; over: what much work is spread over.
     """
 
     def __init__(
-        self, environment: Environment, logbook: Path | None, names: Sequence[str] | None, cluster: str | None = None
+        self,
+        environment: Environment,
+        logbook: Path | None,
+        names: Sequence[str] | None,
+        each: bool = False,
+        cluster: str | None = None,
     ) -> None:
         self.environment = environment
-        self.over = spread(cluster)
+        self.each, self.over = each, spread(cluster)
         self.book = environment.logbook(logbook)
         self.reader = LogReader(self.book)
         self.digests = self._digests(names)

@@ -61,7 +61,7 @@ def _issues(runs: Runs) -> Any:
 def _effort(runs: Runs) -> Any:
     from metrograph.ledgers.effort import effort_ledger
 
-    return effort_ledger(runs.group)
+    return effort_ledger(runs.group, runs.each)
 
 
 def kinship_of(runs: Runs) -> Any:
@@ -270,7 +270,7 @@ def _app(row: LedgerCommand) -> typer.Typer:
         json: JsonOption = False,
         logbook: LogbookOption = None,
     ) -> None:
-        _show(row, ctx, Runs(environment_of(ctx), logbook, names), show_personal, json)
+        _show(row, ctx, Runs(environment_of(ctx), logbook, names, json), show_personal, json)
 
     def show_with_others(
         ctx: typer.Context,
@@ -280,7 +280,7 @@ def _app(row: LedgerCommand) -> typer.Typer:
         json: JsonOption = False,
         logbook: LogbookOption = None,
     ) -> None:
-        _show(row, ctx, Runs(environment_of(ctx), logbook, names), show_personal, json, archive)
+        _show(row, ctx, Runs(environment_of(ctx), logbook, names, json), show_personal, json, archive)
 
     def show_spread(
         ctx: typer.Context,
@@ -291,7 +291,7 @@ def _app(row: LedgerCommand) -> typer.Typer:
         json: JsonOption = False,
         logbook: LogbookOption = None,
     ) -> None:
-        _show(row, ctx, Runs(environment_of(ctx), logbook, names, cluster), show_personal, json, archive)
+        _show(row, ctx, Runs(environment_of(ctx), logbook, names, json, cluster), show_personal, json, archive)
 
     add(show_spread if row.is_spread else show_ledger if row.others is None else show_with_others)
     return command
