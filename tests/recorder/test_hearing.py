@@ -26,9 +26,13 @@ class Heard(RecorderCase):
             panels.front(self.session, self.session.status(), 44).plain, "“Disk”, questions, 0:50 with 4 others"
         )
         self.assertEqual(panels.front(self.session, self.session.status(), 30).plain, "“Disk”, questions")
+        self.session.write([Cue(0, "issue", None, "Nothing at all is to be seen on it")])
+        narrow = panels.front(self.session, self.session.status(), 70).plain
+        self.assertRegex(narrow, "“Disk”, questions, 0:50 with 4 others   1 open issue: Nothing at a.*…")
+        self.assertNotIn("others", panels.front(self.session, self.session.status(), 50).plain)
         few = Hearing(lambda: {("disk", False): Usual(50, 50, 50, 1)})
         few.run()
-        self.assertEqual(self.front(few), "“Disk”, questions, 0:50 with one other")
+        self.assertIn(", questions, 0:50 with one other   1 open issue", self.front(few))
 
     def test_an_archive_that_cannot_be_asked_is_told_and_the_recorder_goes_on(self) -> None:
         def broken() -> Mapping[ScreenName, Usual]:

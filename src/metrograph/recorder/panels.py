@@ -61,6 +61,7 @@ HUES: ContextVar[Hues] = ContextVar("hues", default=DARK)
 _WIDEST = 400  # columns; no panel is wider
 _OFFERED = 40  # columns of a completion
 _TIME = 8  # columns in front of a cue
+_TROUBLE = 12  # columns of an open issue; the log below has all of it
 _LABEL = 5  # columns in front of a bar
 _SMALL = 40  # columns of a small clock with its name
 
@@ -111,10 +112,11 @@ def _how_sure(duration: Range) -> str:
 def front(session: Session, status: Status, columns: int) -> Text:
     """The screen in front and how long it took last time, where the plan was left, open issues."""
     known = None if session.hearing is None else session.hearing.on(status.screen, status.phase)
-    # What others take gives way to one's own trouble.
+    # What others take gives way to one's own trouble, of which so much has to be seen.
+    spare = max(width(status.open_issues[-1]) - _TROUBLE, 0) if status.open_issues else 0
     ways = ("",) if known is None else (f", {usual(known)}", f", {usual(known, brief=True)}", "")
     texts = [_front(session, status, others) for others in ways]
-    text = next((text for text in texts if text.cell_len <= columns), texts[-1])
+    text = next((text for text in texts if text.cell_len <= columns + spare), texts[-1])
     text.truncate(columns, overflow="ellipsis")
     return text
 
