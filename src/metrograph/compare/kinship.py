@@ -86,11 +86,10 @@ def matrix_of(
     routes: Sequence[Route], rulings: Rulings = NO_RULINGS, track: Track = iter, over: Spread = map
 ) -> Floats:
     """The kinship of every two routes: routes x routes. See ``kinship``."""
-    count = len(routes) // _PART + 1
+    count = len(routes) // _PART if len(routes) >= _MANY else 1
     # Each part has rows from all over, as the first ones are the longest.
     parts = [tuple(range(first, len(routes), count)) for first in range(count)]
-    work = partial(_rows, tuple(routes), rulings)
-    done = over(work, parts) if len(routes) >= _MANY else map(work, parts)
+    done = over(partial(_rows, tuple(routes), rulings), parts)
     matrix = np.eye(len(routes), dtype=np.float32)
     for _ in track(parts):
         for one, kin in next(done):
