@@ -3,11 +3,11 @@
 import unittest
 from collections.abc import Iterator, Sequence
 from contextlib import suppress
-from itertools import combinations
 from typing import Any
 from unittest import mock
 from xml.etree import ElementTree as ET
 
+import numpy as np
 from matplotlib.text import Text
 
 from metrograph.compare.kinship import Kinship, kinship
@@ -147,10 +147,11 @@ class Labels(unittest.TestCase):
         for text, box in boxes:
             inside = box.x0 >= -1 and box.y0 >= -1 and box.x1 <= sheet.x1 + 1 and box.y1 <= sheet.y1 + 1
             self.assertTrue(inside, f"{text!r} leaves the sheet: {box}")
-        for (one, first), (other, second) in combinations(boxes, 2):
-            across = min(first.x1, second.x1) - max(first.x0, second.x0)
-            down = min(first.y1, second.y1) - max(first.y0, second.y0)
-            self.assertFalse(across > 1 and down > 2, f"{one!r} meets {other!r}")
+        left, top, right, bottom = np.array([box.extents for _, box in boxes]).reshape(-1, 4).T
+        across = np.minimum.outer(right, right) - np.maximum.outer(left, left)
+        down = np.minimum.outer(bottom, bottom) - np.maximum.outer(top, top)
+        meeting = np.argwhere(np.triu((across > 1) & (down > 2), 1))
+        self.assertEqual([(boxes[one][0], boxes[other][0]) for one, other in meeting], [])
 
 
 class Files(unittest.TestCase):
