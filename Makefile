@@ -14,15 +14,15 @@ $(READY): pyproject.toml
 demo: $(READY)
 	$(BIN)/metrograph demo demo-logbook --force
 
-TESTS := $(BIN)/unittest-parallel --quiet --level class --disable-process-pooling --start-directory tests --top-level-directory .
+TESTS := $(BIN)/unittest-parallel --quiet --level class --start-directory tests --top-level-directory .
 
 test: $(READY)
 	PYTHONWARNINGS=error $(TESTS)
 
-# The same tests once more, watched line by line, which takes twice as long.
+# The same tests once more, watched line by line; each class in a process of its own, as only that tells what it has seen when it ends.
 coverage: $(READY)
 	$(BIN)/coverage erase
-	PYTHONWARNINGS=error $(BIN)/coverage run $(TESTS)
+	PYTHONWARNINGS=error $(BIN)/coverage run $(TESTS) --disable-process-pooling
 	$(BIN)/coverage combine --quiet
 	$(BIN)/coverage report
 
