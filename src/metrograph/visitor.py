@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from enum import Enum
 from functools import cache
+from itertools import count
 from typing import Any, TypeVar
 
 import msgspec
@@ -99,17 +100,10 @@ def _rebuilt(record: msgspec.Struct, visit: Callable[[Any], Any]) -> msgspec.Str
 
 
 def _with_keys(values: dict[Any, Any], visit: Callable[[Any], Any]) -> dict[Any, Any]:
-    visited = {visit(key): visit(value) for key, value in values.items()}
-    return visited if len(visited) == len(values) else _told_apart(values, visit)
-
-
-def _told_apart(values: dict[Any, Any], visit: Callable[[Any], Any]) -> dict[Any, Any]:
-    """The same where two keys have become one."""
     visited: dict[Any, Any] = {}
     for key, value in values.items():
-        name, number = visit(key), 1
-        while name in visited:
-            number += 1
-            name = f"{visit(key)} {number}"
+        name = visit(key)
+        if name in visited:  # two keys have become one
+            name = next(each for number in count(2) if (each := f"{name} {number}") not in visited)
         visited[name] = visit(value)
     return visited

@@ -113,7 +113,7 @@ def nearest_in(place: Place, flows: Mapping[str, Route], own: str) -> tuple[Near
 
 
 def _told(connection: Any, near: Sequence[Near]) -> tuple[Near, ...]:
-    """The same with what is known of each release."""
+    """Releases that are near, each with what its card, or its id, says of it."""
     return tuple(
         Near(each.release, each.kinship, *connection.execute(_PARTS, [each.release]).fetchone()) for each in near
     )

@@ -122,7 +122,7 @@ def front(session: Session, status: Status, columns: int) -> Text:
 
 
 def _front(session: Session, status: Status, others: str) -> Text:
-    """The same, however long it is. others: what is said of them."""
+    """What stands beside the clock of a screen, however long it is. others: what is said of them."""
     screen = f"“{status.screen}”, {status.phase}" if status.screen else f"no screen, {status.phase}"
     text = Text(no_wrap=True).append(harmless(screen), style="bold")
     if session.front is not None:

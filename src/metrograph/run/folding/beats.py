@@ -40,7 +40,7 @@ class Beat(msgspec.Struct, frozen=True, gc=False):
 
     @property
     def stretch(self) -> Stretch:
-        """The same as others know it, in seconds."""
+        """The stretch of a run that it is, in seconds."""
         return Stretch(
             self.begin, seconds(self.low, self.high), self.who, self.phase, self.screen, self.attempt, self.lost,
             self.cut, self.failed,

@@ -63,27 +63,25 @@ def titles_of(
     within: only these lines, where a dialog stands on the page.
     named: what a list of steps says of a line, given the marked one: 1 where it names it, -1 where it is another step.
     """
-    lines = page.said if within is None else list(within)
-    lines = [line for line in lines if _LETTERS.search(line.text)]
-    if not lines:
+    wordy = [line for line in (page.said if within is None else within) if _LETTERS.search(line.text)]
+    if not wordy:
         return []
-    usual, ground = median(size_of(line) for line in lines), median(line.ground for line in lines)
+    usual, ground = median(size_of(line) for line in wordy), median(line.ground for line in wordy)
     # What is so large is a logo, where anything else could be the title; headings are hardly twice as large.
-    lines = [line for line in lines if size_of(line) < _LOGO * usual] or lines
+    lines = [line for line in wordy if size_of(line) < _LOGO * usual] or wordy
     fresh = {line: stale(line) for line in lines}
     top = min((line.top for line in lines if fresh[line] < _FRESH), default=lines[0].top)
     tall = max(max(line.bottom for line in lines) - top, 1)
     step = marked_step([line for line in lines if fresh[line] >= _FRESH])
     found = []
     for line in lines:
-        points = _of_face(line, usual) + _of_words(line, kind_known) - (_IN_LIST if in_list(line, lines) else 0)
+        points = _of_face(line, usual) + _of_words(line, kind_known) - _IN_LIST * in_list(line, lines)
         points += _of_height(line.top - top, tall, usual) + _NAMED * named(line, step)
         points -= _STALE * max(fresh[line] - _PARTLY, 0) / (1 - _PARTLY)
-        points -= _FIELD if line.top > top + usual and abs(line.ground - ground) > _ANOTHER else 0
-        if points >= _LEAST:
-            found.append(Title(line, points))
-    found += [Title(step, _STEP)] if step is not None else []
-    return sorted(found, key=lambda title: -title.points)
+        points -= _FIELD * (line.top > top + usual and abs(line.ground - ground) > _ANOTHER)
+        found.append(Title(line, points))
+    likely = [title for title in found if title.points >= _LEAST] + ([Title(step, _STEP)] if step is not None else [])
+    return sorted(likely, key=lambda title: -title.points)
 
 
 def _of_face(line: Text, usual: float) -> float:
