@@ -27,7 +27,7 @@ coverage: $(READY)
 	$(BIN)/coverage report
 
 man: $(READY)
-	$(BIN)/python -m metrograph.cli.manual > docs/metrograph.1
+	$(BIN)/python -m metrograph.faces.cli.manual > docs/metrograph.1
 
 lint: $(READY)
 	$(BIN)/ruff check .

@@ -7,22 +7,21 @@ from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 
 from metrograph.compare.records import Side
+from metrograph.intake.notes import Notes
 from metrograph.ledgers.comparison import compare
 from metrograph.log.cues import Log
 from metrograph.log.lexicon import load_lexicon
 from metrograph.log.reader import read_log
-from metrograph.present.charts.layouts.lanes import lay_lanes
-from metrograph.present.report.model import Drawing
-from metrograph.present.report.run import run_report
-from metrograph.present.terminal.paper import Paper
-from metrograph.present.terminal.writer import write
-from metrograph.privacy.leaks import blot
+from metrograph.privacy.leaks import blot, leak_warnings
 from metrograph.privacy.mask import Mask
-from metrograph.privacy.warnings import leak_warnings
 from metrograph.run.cards import Release
 from metrograph.run.folding.fold import fold
 from metrograph.run.warnings import warnings
-from metrograph.sources.notes import Notes
+from metrograph.show.charts.layouts.lanes import lay_lanes
+from metrograph.show.report.model import Drawing
+from metrograph.show.report.run import run_report
+from metrograph.show.terminal.text import Paper
+from metrograph.show.terminal.writer import write
 from metrograph.store.local.cards import parse_card
 
 HEADINGS = ["reader", "n", "time", "of 2n", "ratio"]

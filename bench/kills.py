@@ -33,7 +33,7 @@ def half(handle, data):
     os.write(handle, data[: int(sys.argv.pop())])
     os.kill(os.getpid(), signal.SIGKILL)
 files._write_all = half
-from metrograph.cli.main import app
+from metrograph.faces.cli.main import app
 app(standalone_mode=False)
 """
 

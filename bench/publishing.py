@@ -13,7 +13,7 @@ from bench.measure import BIN, in_turn, process
 from metrograph.store.local.logbook import Logbook, make_logbook
 
 RELEASES, RUNS, SCREENS = 20, 3, 40
-_IMPORTS = "import metrograph.cli.main, metrograph.cli.reviewing.report, metrograph.compare.contrasts, jinja2, matplotlib.figure, matplotlib.backends.backend_agg"
+_IMPORTS = "import metrograph.faces.cli.main, metrograph.faces.cli.reviewing.report, metrograph.compare.contrasts, jinja2, matplotlib.figure, matplotlib.backends.backend_agg"
 
 
 def rows() -> list[list[str]]:

@@ -14,7 +14,7 @@ from pathlib import Path
 from bench.measure import BIN, ENVIRONMENT, in_turn, process
 from metrograph.demo import copy_demo
 from metrograph.ledgers.digests.digest import digest
-from metrograph.store.local.images import read_image
+from metrograph.store.local.checksums import read_image
 from metrograph.store.reading import LogReader
 
 RUNS, _SOME = 10_000, 200

@@ -53,11 +53,11 @@ _QUESTIONS = {
         "print(len(followed_in(place, 'installed', [f'moor-{n}.0' for n in range(10)], 'me')))"
     ),
     "what others take on each screen": (
-        "from metrograph.archive.answers import Like\nfrom metrograph.archive.usual import usual_in\n"
+        "from metrograph.archive.answers import Like\nfrom metrograph.archive.answers import usual_in\n"
         "print(len(usual_in(place, 'Moor 7', Like('virtual', 4 << 30), 'me')))"
     ),
     "the list of releases": (
-        "from metrograph.cli.sharing.archive import _RELEASES\nfrom metrograph.archive.querying import query\n"
+        "from metrograph.faces.cli.sharing.archive import _RELEASES\nfrom metrograph.archive.querying import query\n"
         "print(len(query(place, _RELEASES, 100000).rows))"
     ),
 }

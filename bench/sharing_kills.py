@@ -17,7 +17,7 @@ from metrograph.archive.compacting import compact
 from metrograph.archive.logs import log_names, put, shared_text
 from metrograph.archive.place import Place
 from metrograph.archive.querying import query
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 from metrograph.log.reader import read_log
 from metrograph.run.cards import Release, Rig
 

@@ -26,15 +26,15 @@ from bench.films.film import write_film
 from bench.films.story import Truth
 from bench.films.themes import draw_theme
 from metrograph.log.lexicon import load_lexicon
-from metrograph.sources.watch.inputs.video import Film
-from metrograph.sources.watch.proposing.looks import Looks, look_of, recognised
-from metrograph.sources.watch.proposing.scanning import Scan, read_kept
-from metrograph.sources.watch.proposing.sure import sure_of
-from metrograph.sources.watch.reading.reader import Reader, Tesseract
-from metrograph.sources.watch.reading.watching import found_in_frames
-from metrograph.sources.watch.screens.page import Page
-from metrograph.sources.watch.screens.spans import Span, find_spans
-from metrograph.sources.watch.screens.words import plain
+from metrograph.watch.drafts.looks import Looks, look_of, recognised
+from metrograph.watch.drafts.proposals import sure_of
+from metrograph.watch.drafts.scanning import Scan, read_kept
+from metrograph.watch.inputs.video import Film
+from metrograph.watch.pages.page import Page
+from metrograph.watch.pages.reader import Reader, Tesseract
+from metrograph.watch.pages.watching import found_in_frames
+from metrograph.watch.pages.words import plain
+from metrograph.watch.screens.spans import Span, find_spans
 
 NEAR = 1.0  # seconds: a screen is found when something is said to begin so near to it
 WORDS = 0.75  # of a title's words have to be in the one that was read

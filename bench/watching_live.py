@@ -13,7 +13,7 @@ from pathlib import Path
 from statistics import median
 
 import numpy as np
-from tests.sources.watch.server import Server, hello, raw, update
+from tests.watch.server import Server, hello, raw, update
 
 from bench.films.painter import paint
 from bench.measure import BIN, ENVIRONMENT, process

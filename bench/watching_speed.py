@@ -15,7 +15,7 @@ from bench.films.painter import Screen
 from bench.films.story import Shown
 from bench.films.themes import Theme, draw_theme
 from bench.films.words import CONTROLS, ENGLISH
-from metrograph.sources.watch.inputs.video import Film
+from metrograph.watch.inputs.video import Film
 
 _EACH = 30  # seconds that a screen is in front: a person reads, thinks and talks
 _FILMS = (

@@ -15,7 +15,7 @@ from unittest import mock
 from hypothesis import strategies as st
 
 from metrograph.compare.records import Side
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Log
 from metrograph.log.lexicon import load_lexicon
 from metrograph.log.quantities.quantity import Quantity, parse_quantity
@@ -109,13 +109,13 @@ def call(
 
 def call_here(*words: str, folder: Path, variables: dict[str, str] | None = None) -> subprocess.CompletedProcess[str]:
     """The same within this process: what takes fifty commands in a row need not start fifty times."""
-    from metrograph.cli.main import app
+    from metrograph.faces.cli.main import app
 
     out, err = (io.TextIOWrapper(io.BytesIO(), encoding="utf-8", write_through=True) for _ in range(2))
     code = 0
     with (
         contextlib.chdir(folder), mock.patch.dict(os.environ, variables or {}),
-        mock.patch("metrograph.cli.environment.process_start", now),  # this process is older than the command
+        mock.patch("metrograph.faces.cli.environment.process_start", now),  # this process is older than the command
         contextlib.redirect_stdout(out), contextlib.redirect_stderr(err),
     ):  # fmt: skip
         try:

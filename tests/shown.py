@@ -6,15 +6,14 @@ from collections.abc import Sequence
 
 from metrograph.compare.records import Side
 from metrograph.ledgers.comparison import Comparison, compare
-from metrograph.present.charts.layouts.lanes import Lanes, lay_lanes
-from metrograph.present.report.comparing.comparison import ROOM, comparison_report
-from metrograph.present.report.comparing.material import Material
-from metrograph.present.report.model import Drawing
-from metrograph.present.report.run import run_report
-from metrograph.present.terminal.paper import Paper
-from metrograph.present.terminal.table import room_for
-from metrograph.present.terminal.writer import write
 from metrograph.run.records import Run
+from metrograph.show.charts.layouts.lanes import Lanes, lay_lanes
+from metrograph.show.report.comparing.comparison import ROOM, comparison_report
+from metrograph.show.report.comparing.material import Material
+from metrograph.show.report.model import Drawing
+from metrograph.show.report.run import run_report
+from metrograph.show.terminal.text import Paper, room_for
+from metrograph.show.terminal.writer import write
 
 
 def show_sides(sides: Sequence[Side], paper: Paper) -> str:

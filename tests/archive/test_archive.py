@@ -18,7 +18,7 @@ from metrograph.archive.parts import catalogue
 from metrograph.archive.place import Place
 from metrograph.archive.querying import opened, query
 from metrograph.compare.kinship import kin_to
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 from metrograph.log.quantities.ranges import Range
 from tests.archive.case import RUNS, ArchiveCase, contents, share, shared
 

@@ -23,9 +23,9 @@ from metrograph.archive.logs import log_names, put
 from metrograph.archive.place import Place, archive_at
 from metrograph.archive.querying import query
 from metrograph.compare.kinship import matrix_of
-from metrograph.errors import MetrographError, NotWritableError
+from metrograph.core.errors import MetrographError, NotWritableError
+from metrograph.core.pool import spread
 from metrograph.run.route import Route, ScreenKey
-from metrograph.spread import spread
 from tests.archive.case import RUNS, ArchiveCase, contents, share, shared
 from tests.helpers import ROOT
 

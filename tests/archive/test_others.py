@@ -2,16 +2,15 @@
 
 import unittest
 
-from metrograph.archive.answers import Like
+from metrograph.archive.answers import Like, Usual, usual_in
 from metrograph.archive.building import build
 from metrograph.archive.logs import put, shared_text
 from metrograph.archive.measured import Heard, Thing, ThingKind, claimed, heard_in
-from metrograph.archive.usual import Usual, usual_in
-from metrograph.ledgers.published.claims import ClaimLedger, ClaimRow, RanOn
+from metrograph.faces.recorder.beside import Hearing
+from metrograph.ledgers.claims import ClaimLedger, ClaimRow, RanOn
 from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.reader import read_log
-from metrograph.recorder.hearing import Hearing
 from metrograph.run.cards import Release, Rig
 from tests.archive.case import ArchiveCase
 

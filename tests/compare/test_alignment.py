@@ -10,8 +10,7 @@ from hypothesis import strategies as st
 from metrograph.compare.align.alignment import heaviest, merge, moved
 from metrograph.compare.align.similarity import SAME, Similarities, evidence, similarity
 from metrograph.log.lexicon import is_after_restart
-from metrograph.run.route import ScreenKey, route_of, route_screens
-from metrograph.run.rulings import Rulings
+from metrograph.run.route import Rulings, ScreenKey, route_of, route_screens
 from tests.helpers import run_of, screens
 
 

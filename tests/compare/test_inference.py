@@ -13,7 +13,7 @@ from metrograph.compare.contrasts import Contrast, contrasts
 from metrograph.compare.inference import PooledSpread, compare_runs, confidence_of, corrected, pooled_spread
 from metrograph.ledgers.digests.digest import digest, taken
 from metrograph.log.quantities.ranges import Range
-from metrograph.measures.spread import Taken
+from metrograph.measures.reducing import Taken
 from tests.helpers import run_of
 
 

@@ -2,9 +2,9 @@
 
 import json
 
-from metrograph.cli.main import MISTAKE
+from metrograph.faces.cli.main import MISTAKE
 from tests.e2e.case import LogbookCase
-from tests.sources.probed import written
+from tests.intake.probed import written
 
 RUN = "larkmoor-8.0-heron-1"
 SLIP = "Hunter22x"
@@ -68,9 +68,9 @@ class Doors(LogbookCase):
     def test_a_mistake_of_the_program_has_its_own_exit_code_and_says_how_to_report_it(self) -> None:
         script = (
             "import sys; sys.argv = ['metrograph', 'runs']\n"
-            "import metrograph.present.report.lists as lists\n"
+            "import metrograph.show.report.lists as lists\n"
             "lists.runs_report = lambda runs, room: 1 / 0\n"
-            "from metrograph.cli.main import main\nmain()"
+            "from metrograph.faces.cli.main import main\nmain()"
         )
         done = self.run_python(script)
         self.assertEqual((done.returncode, done.stdout), (MISTAKE, ""))

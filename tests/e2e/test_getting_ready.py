@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pexpect
 
-from metrograph.store.local.images import published_checksum
+from metrograph.store.local.checksums import published_checksum
 from tests.e2e.case import LogbookCase
 
 

@@ -11,8 +11,8 @@ from pathlib import Path
 
 from typer.testing import CliRunner
 
-from metrograph.cli.main import app
-from metrograph.cli.manual import manual
+from metrograph.faces.cli.main import app
+from metrograph.faces.cli.manual import manual
 from tests.helpers import ROOT, call
 
 COMMANDS = [

@@ -146,7 +146,7 @@ class Sharing(OwnDemoCase):
         script = (
             "import sys\n"
             "for name in ('fsspec', 'duckdb', 'distributed', 's3fs'):\n    sys.modules[name] = None\n"
-            "from metrograph.cli.main import main\nsys.argv[0] = 'metrograph'\nmain()\n"
+            "from metrograph.faces.cli.main import main\nsys.argv[0] = 'metrograph'\nmain()\n"
         )
         for words, expected in {
             ("compare", SEVEN, EIGHT): (0, ""),

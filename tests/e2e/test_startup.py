@@ -17,7 +17,7 @@ class Startup(LogbookCase):
         """The packages that are loaded when a command is over."""
         script = (
             f"import sys; sys.argv = {['metrograph', *words]}\n"
-            "from metrograph.cli.main import app\n"
+            "from metrograph.faces.cli.main import app\n"
             "app(standalone_mode=False)\n"
             "print(*{name.partition('.')[0] for name in sys.modules})"
         )

@@ -17,11 +17,11 @@ import av
 import numpy as np
 from PIL import Image
 
-from metrograph.sources.watch.reading.frames import Colour
+from metrograph.watch.inputs.frames import Colour
 from tests.e2e.case import LogbookCase
 from tests.helpers import ROOT, call_here
-from tests.sources.watch.drawn import picture
-from tests.sources.watch.server import Packed, Server, hello, update
+from tests.watch.drawn import picture
+from tests.watch.server import Packed, Server, hello, update
 
 SCREENS = (
     ("Language", "In which language should the system speak?", "English", "Deutsch"),
@@ -163,7 +163,7 @@ class Watching(LogbookCase):
         self.assertIn("there is no draft", self.refused(2, "confirm"))
 
     def test_without_the_extra_one_line_says_what_to_install(self) -> None:
-        with mock.patch("metrograph.sources.watch.needs.find_spec", return_value=None):
+        with mock.patch("metrograph.watch.inputs.opening.find_spec", return_value=None):
             for words in (("scan", "install.mp4"), ("watch", "folder:.", "larkmoor-8.0-heron"), ("confirm",)):
                 self.assertIn("pip install 'metrograph[watch]'", self.refused(2, *words))
 

@@ -7,8 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from metrograph.judging.records import Held, Shortlist, TopicKind, TurnedBy, Unusable, Wrong
-from metrograph.judging.required import need
-from metrograph.judging.shortlist import prepare, shortlist
+from metrograph.judging.shortlist import need, prepare, shortlist
 from metrograph.judging.topics import Topic, Topics
 from metrograph.ledgers.digests.groups import Group
 from metrograph.log.quantities.ranges import Range

@@ -3,13 +3,12 @@
 import unittest
 
 from metrograph.compare.records import Side
+from metrograph.ledgers.claims import claims_ledger
 from metrograph.ledgers.comparison import compare
 from metrograph.ledgers.digests.digest import digest
 from metrograph.ledgers.digests.groups import Group
-from metrograph.ledgers.effort import effort_ledger
-from metrograph.ledgers.published.claims import claims_ledger
 from metrograph.ledgers.readings import readings_ledger
-from metrograph.ledgers.trend import trends
+from metrograph.ledgers.trend import effort_ledger, trends
 from metrograph.log.quantities.ranges import Range
 from metrograph.run.cards import Claims, Release
 from tests.helpers import LEXICON, run_of, said, seconds

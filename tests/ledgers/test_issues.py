@@ -8,9 +8,9 @@ import msgspec
 from metrograph.ledgers.digests.digest import Digest, digest
 from metrograph.ledgers.digests.groups import Group
 from metrograph.ledgers.issues import IssueRow, issues_ledger
-from metrograph.present.wording.issues import issue_story
 from metrograph.privacy.mask import Mask
 from metrograph.run.cards import Rig
+from metrograph.words.ledgers import issue_story
 from tests.helpers import run_of, seconds
 
 RIGS = {"bench": Rig(kind="virtual", firmware="uefi"), "bench-2": Rig(kind="virtual", firmware="uefi"), "laptop": Rig(kind="physical", firmware="bios")}  # fmt: skip

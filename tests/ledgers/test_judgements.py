@@ -6,13 +6,12 @@ import msgspec
 
 from metrograph.ledgers.digests.digest import Digest, digest
 from metrograph.ledgers.digests.groups import group
-from metrograph.ledgers.shifts import with_shifts
 from metrograph.ledgers.todos import LeftToDo, Wanted, todos_ledger
-from metrograph.ledgers.verdicts import Shift, verdicts_ledger
+from metrograph.ledgers.verdicts import Shift, verdicts_ledger, with_shifts
 from metrograph.log.lexicon import Checklist
-from metrograph.present.wording.answers.judgements import shifted, went_with
 from metrograph.run.cards import Release
-from metrograph.run.steps import steps_left
+from metrograph.run.warnings import steps_left
+from metrograph.words.shortlist import shifted, went_with
 from tests.helpers import LEXICON, run_of
 
 CARDS = {f"moor-{n}-a": Release("Moor", str(n), "A", released=f"2026-0{n}-01") for n in (1, 2, 3)}

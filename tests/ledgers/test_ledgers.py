@@ -5,21 +5,21 @@ import unittest
 import msgspec
 
 from metrograph.ledgers.checks import checks_ledger
+from metrograph.ledgers.claims import claims_ledger
 from metrograph.ledgers.digests.digest import Digest, digest
 from metrograph.ledgers.digests.groups import group
 from metrograph.ledgers.facts import facts_ledger, what_became
-from metrograph.ledgers.published.claims import claims_ledger
 from metrograph.ledgers.readings import readings_ledger
 from metrograph.ledgers.weight import weight_ledger
 from metrograph.log.lexicon import ReadingKind, Unit
 from metrograph.log.quantities.ranges import Range
-from metrograph.measures.spread import Spread
-from metrograph.present.report.ledgers import claims_report, readings_report, weight_report
-from metrograph.present.terminal.paper import Paper
-from metrograph.present.terminal.writer import write
-from metrograph.present.wording.answers.ledgers import of_weight
-from metrograph.present.wording.ledgers import reading_warning
+from metrograph.measures.reducing import Spread
 from metrograph.run.cards import Claims, Needs, Release
+from metrograph.show.report.ledgers import claims_report, readings_report, weight_report
+from metrograph.show.terminal.text import Paper
+from metrograph.show.terminal.writer import write
+from metrograph.words.ledgers import reading_warning
+from metrograph.words.openings import of_weight
 from tests.helpers import LEXICON, run_of, said, seconds
 
 CARDS = {

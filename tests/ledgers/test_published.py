@@ -4,16 +4,15 @@ import unittest
 
 import msgspec
 
+from metrograph.ledgers.cards import CardGroup, cards_ledger
+from metrograph.ledgers.claims import claims_ledger
 from metrograph.ledgers.digests.groups import group
 from metrograph.ledgers.facts import FactChange
-from metrograph.ledgers.published.cards import CardGroup, cards_ledger
-from metrograph.ledgers.published.claims import claims_ledger
 from metrograph.ledgers.weight import WeightLedger, fits, weight_ledger
 from metrograph.log.quantities.ranges import Range
-from metrograph.log.quantities.sizes import family_of
-from metrograph.present.wording.answers.published import of_cards
-from metrograph.present.wording.ledgers import ran_on
+from metrograph.log.quantities.units import family_of
 from metrograph.run.cards import Needs, Release, Rig
+from metrograph.words.ledgers import of_cards, ran_on
 from tests.helpers import said
 from tests.ledgers.test_ledgers import GROUP, ONE, OTHER, TWO
 

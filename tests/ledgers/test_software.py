@@ -9,8 +9,8 @@ from metrograph.ledgers.digests.digest import Digest, digest
 from metrograph.ledgers.digests.groups import group
 from metrograph.ledgers.facts import FactChange
 from metrograph.ledgers.software import SoftwareLedger, software_ledger
-from metrograph.present.wording.answers.ledgers import of_software
 from metrograph.run.cards import Release
+from metrograph.words.openings import of_software
 from tests.helpers import run_of
 
 

@@ -6,9 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from metrograph.log.cues import Cue
-from metrograph.log.edit import cue_block, replace_block
 from metrograph.log.reader import read_log
-from metrograph.log.writer import format_cue
+from metrograph.log.writer import cue_block, format_cue, replace_block
 from tests.helpers import HEADER, cues
 
 TEXT = """\

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from metrograph.log.cues import Cue
 from metrograph.log.faults import Unreadable
-from metrograph.log.line import parse_line
+from metrograph.log.reader import parse_line
 from metrograph.log.writer import format_line
 from tests.helpers import cues
 

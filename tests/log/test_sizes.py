@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from metrograph.log.quantities.quantity import loose_unit, parse_exact
-from metrograph.log.quantities.sizes import choose_family, format_size, rounded_size, show_size
+from metrograph.log.quantities.units import choose_family, format_size, rounded_size, show_size
 
 
 def size_of(text: str) -> float:

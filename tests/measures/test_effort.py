@@ -6,12 +6,11 @@ import msgspec
 
 from metrograph.ledgers.digests.digest import Digest, digest
 from metrograph.ledgers.digests.groups import Group
-from metrograph.ledgers.effort import effort_ledger
-from metrograph.ledgers.trend import names_of, trends
+from metrograph.ledgers.trend import effort_ledger, names_of, trends
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import MEASURES, figures_of
+from metrograph.measures.reducing import Spread, spread
 from metrograph.measures.selection import Reason
-from metrograph.measures.spread import Spread, spread
 from tests.helpers import LEXICON, run_of, seconds
 
 CUES = """

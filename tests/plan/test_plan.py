@@ -7,10 +7,10 @@ from metrograph.log.quantities.ranges import Range
 from metrograph.log.writer import format_line
 from metrograph.plan.plan import StillToDo, cues_of, deviations, next_step, still_to_do
 from metrograph.plan.status import Status, status
-from metrograph.present.report.lists import status_report
-from metrograph.present.terminal.paper import Paper
-from metrograph.present.terminal.writer import write
-from metrograph.present.wording.changes import deviation
+from metrograph.show.report.lists import status_report
+from metrograph.show.terminal.text import Paper
+from metrograph.show.terminal.writer import write
+from metrograph.words.changes import deviation
 from tests.helpers import plan_from, run_of
 
 PLAN = plan_from(

@@ -6,8 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from metrograph.log.cues import Cue
-from metrograph.log.line import parse_line
-from metrograph.log.reader import read_log
+from metrograph.log.reader import parse_line, read_log
 from metrograph.privacy.gate import SecretError, check, clean, sift
 from tests.helpers import HEADER
 

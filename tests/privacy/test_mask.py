@@ -5,14 +5,14 @@ import unittest
 
 from metrograph.compare.records import Side
 from metrograph.ledgers.comparison import compare
-from metrograph.present.charts.lanes import draw_lanes
-from metrograph.present.charts.layouts.board import lay_board
-from metrograph.present.charts.layouts.lanes import lay_lanes
-from metrograph.present.charts.sheets.paper import Paper as Paged
-from metrograph.present.files.json_text import to_json
-from metrograph.present.terminal.paper import Paper
+from metrograph.privacy.leaks import leak_warnings
 from metrograph.privacy.mask import Mask
-from metrograph.privacy.warnings import leak_warnings
+from metrograph.show.charts.lanes import draw_lanes
+from metrograph.show.charts.layouts.board import lay_board
+from metrograph.show.charts.layouts.lanes import lay_lanes
+from metrograph.show.charts.sheets.paper import Paper as Paged
+from metrograph.show.files.json import to_json
+from metrograph.show.terminal.text import Paper
 from tests.helpers import LEXICON, log_of, run_of
 from tests.shown import show_comparison, show_run
 

@@ -15,12 +15,11 @@ from rich.text import Text
 from textual.pilot import Pilot
 from textual.widgets import Static
 
+from metrograph.faces.recorder.app import Recorder
+from metrograph.faces.recorder.session import Session
 from metrograph.log.cues import Cue, Header
-from metrograph.recorder.app import Recorder
-from metrograph.recorder.session import Session
-from metrograph.store.clock import Instant
+from metrograph.store.clock import Instant, When
 from metrograph.store.local.logbook import Logbook, make_logbook
-from metrograph.store.when import When
 
 START = Instant(datetime(2026, 5, 2, 10, 4, 11, tzinfo=UTC), "aaaa", 1000.0)
 

@@ -6,14 +6,14 @@ import unittest
 from collections.abc import Sequence
 from pathlib import Path
 
+from metrograph.faces.recorder.confirm import Confirmer
 from metrograph.log.cues import Cue, Header
 from metrograph.log.quantities.times import parse_begun
 from metrograph.log.writer import format_line
-from metrograph.recorder.confirm import Confirmer
-from metrograph.recorder.review import Review
 from metrograph.store.clock import now
 from metrograph.store.local.drafts import draft_names, open_draft, read_draft, write_draft
 from metrograph.store.local.logbook import Logbook, make_logbook
+from metrograph.watch.drafts.review import Review
 
 CUES = (
     Cue(0, "screen", None, "Language", (("sure", "0.97"),)),

@@ -2,11 +2,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from metrograph.archive.usual import ScreenName, Usual
-from metrograph.errors import MetrographError
+from metrograph.archive.answers import ScreenName, Usual
+from metrograph.core.errors import MetrographError
+from metrograph.faces.recorder import panels
+from metrograph.faces.recorder.beside import Hearing
 from metrograph.log.cues import Cue
-from metrograph.recorder import panels
-from metrograph.recorder.hearing import Hearing
 from tests.recorder.case import RecorderCase
 
 

@@ -2,10 +2,10 @@
 
 from unittest import mock
 
-from metrograph.errors import MetrographError, NotWritableError
+from metrograph.core.errors import MetrographError, NotWritableError
 from metrograph.log.cues import Cue
 from metrograph.log.writer import format_cue
-from metrograph.plan.loading import load_plan
+from metrograph.plan.plan import load_plan
 from metrograph.plan.prediction import Offer
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.reading import LogReader

@@ -2,13 +2,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
+from metrograph.faces.recorder.beside import Watcher
 from metrograph.log.lexicon import load_lexicon
-from metrograph.recorder.watcher import Watcher
-from metrograph.sources.watch.proposing.scanning import Scan
-from metrograph.sources.watch.reading.watching import Found, Going
+from metrograph.watch.drafts.scanning import Scan
+from metrograph.watch.pages.watching import Found, Going
 from tests.recorder.case import RecorderCase
-from tests.sources.watch.drawn import page
+from tests.watch.drawn import page
 
 PAGES = (
     page(0, "# Language", "In which language should it speak?", "English", "Deutsch", "[Next]"),

@@ -2,12 +2,11 @@
 
 import unittest
 
-from metrograph.present.terminal.disk import render_disk
-from metrograph.present.terminal.paper import Paper
 from metrograph.run.cards import Rig
-from metrograph.run.disk.layouts import Layout, Segment, layout_of, segments
-from metrograph.run.disk.warnings import layout_warnings
+from metrograph.run.disks import Layout, Segment, layout_of, layout_warnings, segments
 from metrograph.run.warnings import warnings
+from metrograph.show.terminal.text import Paper
+from metrograph.show.terminal.writer import render_disk
 from tests.helpers import LEXICON, log_of
 
 GIB = 1 << 30

@@ -4,7 +4,7 @@ import unittest
 from typing import get_args
 
 from metrograph.log.cues import Word
-from metrograph.log.line import parse_line
+from metrograph.log.reader import parse_line
 from metrograph.log.verbs import VERBS
 from metrograph.log.writer import format_words
 from metrograph.run.folding.fold import fold

@@ -5,8 +5,8 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from metrograph.run.folding.beats import on_clock
-from metrograph.run.folding.spans import Spans
+from metrograph.run.folding.intervals import on_clock
+from metrograph.run.folding.timeline import Spans
 from metrograph.run.folding.walk import lay_out
 from tests.helpers import LEXICON, log_of
 

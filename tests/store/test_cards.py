@@ -4,7 +4,7 @@ import tempfile
 import unittest
 from pathlib import Path
 
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 from metrograph.run.cards import Claims, Needs, Release, Rig
 from metrograph.store.local.cards import load_card, new_card, parse_card, update_card
 from metrograph.store.local.logbook import Logbook, make_logbook

@@ -7,11 +7,10 @@ import unittest
 from datetime import UTC, datetime, timedelta, timezone
 from unittest import mock
 
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Header, Log
 from metrograph.store import clock
-from metrograph.store.clock import ANCHOR, Instant, anchor, elapsed, renewed
-from metrograph.store.when import cue_time
+from metrograph.store.clock import ANCHOR, Instant, anchor, cue_time, elapsed, renewed
 
 BEGUN = datetime(2026, 5, 2, 8, 0, tzinfo=UTC)
 START = Instant(BEGUN, "aaaa", 1000.0)

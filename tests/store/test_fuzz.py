@@ -9,15 +9,14 @@ from unittest import mock
 from hypothesis import given
 from hypothesis import strategies as st
 
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
+from metrograph.intake.logs import logs_from_csv, read_document
+from metrograph.intake.notes import Notes
+from metrograph.intake.probed import read_probed
 from metrograph.ledgers.digests import cache
 from metrograph.run.cards import Release, Rig
-from metrograph.sources.csv_logs import logs_from_csv
-from metrograph.sources.document import read_document
-from metrograph.sources.notes import Notes
-from metrograph.sources.probe_file import read_probed
 from metrograph.store.local.cards import parse_card
-from metrograph.store.local.images import published_checksum
+from metrograph.store.local.checksums import published_checksum
 from metrograph.store.memory import MemoryStore
 from metrograph.store.settings import parse_settings
 
@@ -71,7 +70,7 @@ class AnyBytes(unittest.TestCase):
                 read()
 
     def checksum(self, data: bytes) -> object:
-        with mock.patch("metrograph.store.local.images.read_bytes", return_value=data):
+        with mock.patch("metrograph.store.local.checksums.read_bytes", return_value=data):
             return published_checksum(Path("SHA256SUMS"), "x.iso")
 
     @given(st.text(max_size=100), st.text(max_size=100))

@@ -5,16 +5,15 @@ import unittest
 from datetime import UTC, datetime
 from pathlib import Path
 
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Header
 from metrograph.log.reader import TORN
-from metrograph.store.clock import Instant
+from metrograph.store.clock import Instant, When
 from metrograph.store.local.logbook import Logbook, find_logbook, make_logbook
+from metrograph.store.memory import find_run, select
 from metrograph.store.names import check_id, split_run
 from metrograph.store.reading import LogReader
-from metrograph.store.selection import find_run, select
 from metrograph.store.survey import all_files, survey_files
-from metrograph.store.when import When
 
 NOW = Instant(datetime(2026, 5, 2, 10, 4, 11, tzinfo=UTC), "aaaa", 100.0)
 HEADER = Header("larkmoor-8.0-heron", "bench-vm", NOW.wall)

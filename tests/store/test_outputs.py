@@ -6,8 +6,8 @@ import threading
 import unittest
 from pathlib import Path
 
-from metrograph.errors import MetrographError, NotWritableError
-from metrograph.store.local.outputs import write_output
+from metrograph.core.errors import MetrographError, NotWritableError
+from metrograph.store.local.files import write_output
 
 
 class Outputs(unittest.TestCase):

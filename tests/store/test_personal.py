@@ -5,8 +5,8 @@ import tempfile
 import unittest
 from unittest import mock
 
-from metrograph.errors import MetrographError
-from metrograph.store.personal import Personal, load_personal, personal_path, set_personal
+from metrograph.core.errors import MetrographError
+from metrograph.store.preferences import Personal, load_personal, personal_path, set_personal
 
 
 class PersonalTest(unittest.TestCase):

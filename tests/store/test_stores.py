@@ -5,16 +5,14 @@ import unittest
 from datetime import UTC, datetime
 from pathlib import Path
 
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Header, Log
 from metrograph.privacy.gate import SecretError
-from metrograph.store.clock import Instant
+from metrograph.store.clock import Instant, When
 from metrograph.store.local.logbook import Logbook, make_logbook
-from metrograph.store.memory import MemoryStore
+from metrograph.store.memory import MemoryStore, find_run
 from metrograph.store.protocol import Store
 from metrograph.store.reading import LogReader
-from metrograph.store.selection import find_run
-from metrograph.store.when import When
 
 NOW = Instant(datetime(2026, 5, 2, 10, 4, 11, tzinfo=UTC), "aaaa", 100.0)
 GIVEN = When(NOW, given=True)

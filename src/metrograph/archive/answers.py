@@ -1,7 +1,4 @@
-"""What the runs of others say to a question of one's own: like is held against like, and nobody outweighs all.
-
-Of several runs of one reviewer their median counts, so that who installs every night has one voice as everybody has.
-"""
+"""What the runs of others say to a question of one's own: like is held against like, and nobody outweighs all."""
 
 from __future__ import annotations
 
@@ -188,3 +185,34 @@ def others(
         stood = [standing(connection, name, figures[name], like) for name in FIGURES if name in figures]
         known = [met(connection, name, summary) for name, summary in issues.items()]
     return Others(release, tuple(each for each in stood if each.runs), tuple(each for each in known if each.runs))
+
+
+class Usual(msgspec.Struct, frozen=True):
+    """How long others take, in seconds: of the medians of reviewers the quartiles, and how many there are."""
+
+    low: float
+    middle: float
+    high: float
+    reviewers: int
+
+
+ScreenName = tuple[str, bool]
+"""The title of a screen in small letters, and whether it comes after the restart."""
+
+_USUAL = """
+WITH voices AS (
+    SELECT lower(s.title) AS title, s.late, voice(r.reviewer, r.log) AS voice,
+        median(middle(on_clock_low, on_clock_high)) AS took
+    FROM screens s JOIN runs r USING (log) WHERE r.distribution = ? AND on_clock_low > 0 AND {condition} GROUP BY ALL
+)
+SELECT title, late, quantile_cont(took, 0.25), median(took), quantile_cont(took, 0.75), count(*)
+FROM voices GROUP BY ALL
+"""
+
+
+def usual_in(place: Place, distribution: str, like: Like, own: str) -> Mapping[ScreenName, Usual]:
+    """What others take on each screen of a distribution's installer; empty where nobody is alike. See ``opened``."""
+    condition, values = like.condition
+    with opened(place, own, ("runs", "screens")) as connection:
+        rows = connection.execute(_USUAL.format(condition=condition), [distribution, *values]).fetchall()
+    return {(row[0], bool(row[1])): Usual(float(row[2]), float(row[3]), float(row[4]), row[5]) for row in rows}

@@ -18,12 +18,11 @@ from metrograph.archive.logs import circumstances, log_names, read_log, taken_ba
 from metrograph.archive.parts import Part, PartFile, catalogue, part_name, put_part, table_path
 from metrograph.archive.place import EXTRA, Place
 from metrograph.archive.tables import SCHEMA, TABLES, Row, arrow, rows_of
-from metrograph.errors import MetrographError
-from metrograph.extras import needs
+from metrograph.core.errors import MetrographError, needs
+from metrograph.core.pool import spread
 from metrograph.log.lexicon import load_lexicon
 from metrograph.privacy.mask import Mask
 from metrograph.run.folding.fold import fold
-from metrograph.spread import spread
 
 PART = 500  # logs of a part
 

@@ -13,8 +13,7 @@ from metrograph.archive.logs import log_names, read_log, taken_back
 from metrograph.archive.parts import Catalogue, catalogue, table_files
 from metrograph.archive.place import EXTRA, HALF, LARGEST_TABLE, Place
 from metrograph.archive.tables import TABLES
-from metrograph.errors import MetrographError
-from metrograph.extras import needs
+from metrograph.core.errors import MetrographError, needs
 
 _FOLDERS = frozenset({"logs", "parts", "tables", "tombstones"})
 

@@ -14,8 +14,7 @@ from metrograph.archive.logs import taken_back
 from metrograph.archive.parts import Catalogue, Part, PartFile, catalogue, list_path, part_name, put_part, table_path
 from metrograph.archive.place import EXTRA, LARGEST_TABLE, Place
 from metrograph.archive.tables import SCHEMA, TABLES, schema_of
-from metrograph.errors import MetrographError
-from metrograph.extras import needs
+from metrograph.core.errors import MetrographError, needs
 
 _MOST = 100_000  # logs of a part that is made
 

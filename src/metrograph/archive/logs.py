@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 import msgspec
 
 from metrograph.archive.place import Place
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Fault, Log
 from metrograph.log.lexicon import load_lexicon
 from metrograph.log.reader import read_log_bytes

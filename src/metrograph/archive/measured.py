@@ -11,7 +11,7 @@ import msgspec
 from metrograph.archive.answers import Like, rounded
 from metrograph.archive.place import Place
 from metrograph.archive.querying import opened, tables_in
-from metrograph.ledgers.published.claims import ClaimLedger
+from metrograph.ledgers.claims import ClaimLedger
 from metrograph.measures.catalogue import MEASURES
 
 

@@ -18,7 +18,7 @@ import msgspec
 from metrograph.archive.place import EXTRA, Place
 from metrograph.archive.querying import opened
 from metrograph.compare.kinship import kin_to
-from metrograph.extras import needs
+from metrograph.core.errors import needs
 from metrograph.run.cards import Status
 from metrograph.run.route import Route, ScreenKey
 

@@ -14,7 +14,7 @@ import msgspec
 
 from metrograph.archive.place import HALF, Place
 from metrograph.archive.tables import SCHEMA, TABLES
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 
 _LISTS, _TABLES = "parts", "tables"
 _LARGEST_LIST = 64 << 20

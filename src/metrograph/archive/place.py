@@ -8,8 +8,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from uuid import uuid4
 
-from metrograph.errors import MetrographError, NotWritableError
-from metrograph.extras import needs
+from metrograph.core.errors import MetrographError, NotWritableError, needs
 
 EXTRA = "archive"
 """The extra that archives need."""

@@ -12,8 +12,7 @@ from metrograph.archive.logs import taken_back
 from metrograph.archive.parts import Catalogue, catalogue
 from metrograph.archive.place import EXTRA, Place
 from metrograph.archive.tables import TABLES
-from metrograph.errors import MetrographError
-from metrograph.extras import needs
+from metrograph.core.errors import MetrographError, needs
 
 _TYPES = {
     "string": "VARCHAR", "int32": "INTEGER", "int64": "BIGINT", "float64": "DOUBLE", "bool": "BOOLEAN",

@@ -6,13 +6,12 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
 from metrograph.archive.place import EXTRA
-from metrograph.extras import needs
+from metrograph.core.errors import needs
 from metrograph.log.lexicon import is_after_restart
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import figures_of, unit_of
-from metrograph.measures.readings import amount_of
-from metrograph.run.cards import Release, Rig
-from metrograph.run.lines import parts_of
+from metrograph.measures.reducing import amount_of
+from metrograph.run.cards import Release, Rig, parts_of
 from metrograph.run.records import Run
 
 SCHEMA = 1

@@ -6,9 +6,9 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 
 from metrograph.compare.records import Affects, Caveat, CaveatKind, Side
 from metrograph.log.escapes import join_list, split_list
-from metrograph.log.quantities.dates import days_since
 from metrograph.log.quantities.ranges import Range
-from metrograph.log.quantities.sizes import show_size
+from metrograph.log.quantities.times import days_since
+from metrograph.log.quantities.units import show_size
 from metrograph.run.cards import Release, Rig
 from metrograph.run.records import Choice, Run
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from metrograph.compare.align.merge import Merged, usual
 from metrograph.compare.records import Change, Noted, Side, What
 from metrograph.log.quantities.ranges import ZERO, Range, total
-from metrograph.run.disk.layouts import Layout, parts_of
+from metrograph.run.disks import Layout, parts_of
 from metrograph.run.records import Phase, Run
 
 _FEWEST_SCREENS = 4

@@ -9,8 +9,7 @@ import msgspec
 from metrograph.compare.inference import Confidence, Method, compare_runs, confidence_of, corrected, pooled_spread
 from metrograph.log.quantities.ranges import Range, difference
 from metrograph.measures.catalogue import TASK, TIMES, unit_of
-from metrograph.measures.readings import sizes_at_rest
-from metrograph.measures.spread import Spread, Taken, spread
+from metrograph.measures.reducing import Spread, Taken, sizes_at_rest, spread
 
 Releases = Mapping[str, Sequence[Taken]]
 Values = dict[str, list[Range]]

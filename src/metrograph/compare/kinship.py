@@ -20,9 +20,8 @@ import numpy as np
 import numpy.typing as npt
 
 from metrograph.compare.align.similarity import Similarities
-from metrograph.run.route import Route, ScreenKey
-from metrograph.run.rulings import NO_RULINGS, Rulings
-from metrograph.spread import Spread
+from metrograph.core.pool import Spread
+from metrograph.run.route import NO_RULINGS, Route, Rulings, ScreenKey
 
 KIN = 0.75
 SAME_INSTALLER = 0.95  # kinship from which on two installers are called the same

@@ -11,9 +11,9 @@ from enum import StrEnum
 
 import msgspec
 
+from metrograph.core.visitor import Answer, Answering
 from metrograph.log.quantities.ranges import Range
 from metrograph.run.records import Choice, Run
-from metrograph.visitor import Answer, Answering
 
 
 class What(StrEnum):

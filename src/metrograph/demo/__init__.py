@@ -6,7 +6,7 @@ from importlib import resources
 from importlib.resources.abc import Traversable
 from pathlib import Path
 
-from metrograph.errors import MetrographError, NotWritableError
+from metrograph.core.errors import MetrographError, NotWritableError
 from metrograph.store.local.logbook import MARK, Logbook, make_logbook
 
 RECORDINGS = "recordings"

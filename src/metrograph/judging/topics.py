@@ -19,8 +19,7 @@ from metrograph.ledgers.weight import WEIGHTS, Weight, weight_ledger
 from metrograph.log.lexicon import Better, Checklist, Lexicon, Unit
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import MEASURES, better_of, reading_name
-from metrograph.measures.readings import at_rest
-from metrograph.measures.spread import spread_or_none
+from metrograph.measures.reducing import at_rest, spread_or_none
 from metrograph.run.noted import STATES
 
 _CARRIES = re.compile(r"carries\s+(\S.*)")

@@ -23,12 +23,12 @@ from metrograph.ledgers.software import SoftwareRow, software_changes, software_
 from metrograph.ledgers.verdicts import Judgement, RatingRow, rating_changes, verdicts_ledger
 from metrograph.log.lexicon import Lexicon, load_lexicon
 from metrograph.log.quantities.ranges import Range, median
+from metrograph.measures.reducing import Spread, Taken, spreads
 from metrograph.measures.selection import Selection
-from metrograph.measures.spread import Spread, Taken, spreads
 from metrograph.run.cards import Release, Rig
 from metrograph.run.noted import Reading
 from metrograph.run.records import Milestones, Phase, Run
-from metrograph.run.rulings import NO_RULINGS, Rulings
+from metrograph.run.route import NO_RULINGS, Rulings
 
 
 class Background(msgspec.Struct, frozen=True):

@@ -8,9 +8,9 @@ from enum import StrEnum
 
 import msgspec
 
+from metrograph.core.visitor import Answer, Answering
 from metrograph.ledgers.digests.digest import Digest
 from metrograph.ledgers.digests.groups import Group
-from metrograph.visitor import Answer, Answering
 
 
 class FactChange(StrEnum):

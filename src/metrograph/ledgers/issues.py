@@ -21,8 +21,7 @@ from metrograph.ledgers.digests.groups import Group
 from metrograph.log.quantities.ranges import Range, median
 from metrograph.run.cards import Rig
 from metrograph.run.records import RECORDING, Issue
-from metrograph.run.route import Route, ScreenKey
-from metrograph.run.rulings import NO_RULINGS, Rulings
+from metrograph.run.route import NO_RULINGS, Route, Rulings, ScreenKey
 
 _OF_HARDWARE = frozenset({"hardware", "firmware", "storage", "graphics", "wireless", "sound", "power"})
 """Areas whose issues are taken as bound to their kind of rig even where nothing else was tried."""

@@ -11,9 +11,8 @@ from metrograph.ledgers.digests.groups import Difference, Group, differences
 from metrograph.log.lexicon import Better, Lexicon
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import better_of
-from metrograph.measures.readings import ReadingKey, by_key, words_for
+from metrograph.measures.reducing import ReadingKey, Spread, by_key, spread_or_none, words_for
 from metrograph.measures.selection import Selection
-from metrograph.measures.spread import Spread, spread_or_none
 from metrograph.run.noted import STATES
 
 Column = Mapping[ReadingKey, Sequence[Range]]

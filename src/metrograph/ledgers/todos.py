@@ -9,7 +9,7 @@ import msgspec
 from metrograph.ledgers.digests.digest import Digest, details
 from metrograph.ledgers.digests.groups import Group
 from metrograph.log.lexicon import Checklist
-from metrograph.run.steps import steps_left
+from metrograph.run.warnings import steps_left
 
 
 class LeftToDo(msgspec.Struct, frozen=True, rename={"reader": "for"}):

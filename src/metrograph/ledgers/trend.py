@@ -1,8 +1,8 @@
-"""Follows one figure along the releases of each line, oldest first, with the spread of its runs."""
+"""Figures along the releases of each line, oldest first, with the spread of their runs; and the effort of each."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 
 import msgspec
 
@@ -10,9 +10,9 @@ from metrograph.ledgers.digests.digest import details, taken
 from metrograph.ledgers.digests.groups import Group
 from metrograph.log.lexicon import Better, Lexicon
 from metrograph.log.quantities.ranges import Range
-from metrograph.measures.catalogue import MEASURES, TASK, Measure, better_of, measure_of, reading_name
+from metrograph.measures.catalogue import MEASURES, TASK, Figures, Measure, better_of, measure_of, reading_name
+from metrograph.measures.reducing import Spread, Taken, spread_or_none, spreads
 from metrograph.measures.selection import Selection
-from metrograph.measures.spread import Spread, Taken, spread_or_none
 
 _PREFERRED = ("installed", "updated", "live")  # of states in which equally many runs were read
 
@@ -110,3 +110,25 @@ def _of_reading(name: str, runs: dict[str, list[Taken]], lexicon: Lexicon, state
 def _usual_state(runs: list[Taken], name: str) -> str:
     counts = {state: sum(run.reading(name, state) is not None for run in runs) for state in _PREFERRED}
     return max(counts, key=lambda state: counts[state])
+
+
+class EffortLedger(msgspec.Struct, frozen=True):
+    """Figures by release.
+
+    figures: per release, by name; runs: per release, those of each of its runs, counted or not; empty if not asked for.
+    """
+
+    releases: tuple[str, ...]
+    lines: tuple[str, ...]
+    figures: tuple[dict[str, Spread], ...]
+    runs: tuple[dict[str, Figures], ...]
+    selections: Mapping[str, Selection] = {}
+
+
+def effort_ledger(group: Group, each_run: bool = True) -> EffortLedger:
+    """The figures of all releases, made from the runs that count. each_run: whether those of every run are wanted."""
+    figures = tuple(spreads([taken(digest) for digest in digests]) for digests in group.measured.values())
+    by_run: tuple[dict[str, Figures], ...] = tuple(
+        {digest.run: details(digest).figures for digest in digests} for digests in group.runs.values() if each_run
+    )
+    return EffortLedger(group.releases, group.lines, figures, by_run, group.selections)

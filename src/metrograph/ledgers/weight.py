@@ -8,9 +8,9 @@ import msgspec
 
 from metrograph.ledgers.digests.digest import Digest
 from metrograph.ledgers.digests.groups import Group
-from metrograph.log.quantities.dates import days_since
 from metrograph.log.quantities.ranges import ZERO, Range, median, share, total
-from metrograph.measures.readings import at_rest
+from metrograph.log.quantities.times import days_since
+from metrograph.measures.reducing import at_rest
 from metrograph.measures.selection import Selection
 from metrograph.run.cards import Release
 from metrograph.run.noted import Addition

@@ -10,8 +10,8 @@ from collections.abc import Callable
 
 from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range, made_of
-from metrograph.log.quantities.sizes import rounded_size, show_size
 from metrograph.log.quantities.times import show_duration
+from metrograph.log.quantities.units import rounded_size, show_size
 from metrograph.measures.catalogue import on_the_clock
 
 

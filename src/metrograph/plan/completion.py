@@ -12,8 +12,8 @@ from metrograph.log.cues import Cue, Log
 from metrograph.log.escapes import encode, split_bars, split_list
 from metrograph.log.faults import Unreadable
 from metrograph.log.lexicon import Lexicon
-from metrograph.log.line import parse_line
 from metrograph.log.quantities.times import LEADING_TIME
+from metrograph.log.reader import parse_line
 from metrograph.log.verbs import PHASES, VERBS, Content, Rule, Shape, Verb
 
 MOST = 8

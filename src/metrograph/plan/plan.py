@@ -1,4 +1,4 @@
-"""Follows a run along a plan, the way of an earlier run or the merged way of a release's runs."""
+"""Follows a run along a plan: the way of an earlier run, or the merged way of a release's runs."""
 
 from __future__ import annotations
 
@@ -10,18 +10,23 @@ from metrograph.compare.align.alignment import merge
 from metrograph.compare.align.merge import merged_flow
 from metrograph.compare.changes import told_between
 from metrograph.compare.records import Change, FlowCell, FlowRow, Side, What
+from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Log
 from metrograph.log.escapes import join_list
 from metrograph.log.lexicon import Checklist, Lexicon
 from metrograph.log.quantities.ranges import ZERO
 from metrograph.measures.catalogue import reading_name
 from metrograph.measures.selection import Selection
-from metrograph.run.disk.layouts import FOUND
+from metrograph.run.disks import FOUND
+from metrograph.run.folding.fold import fold
 from metrograph.run.folding.walk import lay_out
 from metrograph.run.records import Choice, Run, Screen
-from metrograph.run.route import route_of, route_screens, screen_key
-from metrograph.run.rulings import NO_RULINGS, Rulings
-from metrograph.run.steps import steps_left
+from metrograph.run.route import NO_RULINGS, Rulings, route_of, route_screens, screen_key
+from metrograph.run.warnings import steps_left
+from metrograph.store.local.logbook import ENDING, Logbook
+from metrograph.store.memory import select
+from metrograph.store.names import is_id
+from metrograph.store.reading import LogReader
 
 _REPEATED = frozenset(
     {"keep", "choose", "enter", "layout", "wait", "ready", "phase", "reading", "fact", "check", "end"}
@@ -206,3 +211,32 @@ def followers_of(log: Log, lexicon: Lexicon) -> dict[int, list[Cue]]:
         if front is not None:
             followers.setdefault(front, []).append(cue)
     return followers
+
+
+def _is_here(name: str) -> bool:
+    return is_id(name) and not name.endswith(ENDING)
+
+
+def load_plan(reader: LogReader, logbook: Logbook, name: str | None, of: str, rig: str | None = None) -> Plan | None:
+    """The plan that a run or a release makes; None when there is no such run, or none was named.
+
+    of: the run that follows it. It is no part of it, nor are a release's other runs that are still open.
+    rig: where it is made; runs there are preferred, those that came to their end first.
+    """
+    try:
+        # A log that came from elsewhere may name anything; only what lies in this logbook is looked at.
+        selected = select(logbook, name) if logbook is not None and name and _is_here(name) else None
+    except MetrographError:
+        return None
+    if selected is None:
+        return None
+    logs = [(run, reader.log(run, selected.store)) for run in selected.runs if run != of]
+    runs = [(fold(log, run, reader.lexicon), log) for run, log in logs]
+    is_one_run = name in {run for run, _ in logs}
+    sources = [source for source in runs if is_one_run or source[0].ended]
+    if not sources:
+        return None
+    same = [source for source in sources if source[0].rig == rig]
+    sources = [source for source in same if source[0].ended == "done"] or same or sources
+    ordered = sorted(sources, key=lambda source: source[0].begun.timestamp() if source[0].begun else 0.0)
+    return plan_of(selected.name, ordered, reader.lexicon, reader.rulings)

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import msgspec
 
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Fault, Header, Log
 from metrograph.log.quantities.times import format_time
 from metrograph.log.verbs import VERBS, Shape

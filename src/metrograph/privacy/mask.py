@@ -8,8 +8,8 @@ from typing import Any, Protocol, TypeVar
 
 import msgspec
 
+from metrograph.core.visitor import Answering, map_texts
 from metrograph.privacy.leaks import leaks_in
-from metrograph.visitor import Answering, map_texts
 
 _SHORTEST = 3
 """Letters of a personal value below which it is not looked for in other texts."""

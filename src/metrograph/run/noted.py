@@ -7,8 +7,8 @@ from __future__ import annotations
 
 import msgspec
 
+from metrograph.core.visitor import Answer, Answering
 from metrograph.log.quantities.ranges import ZERO, Range
-from metrograph.visitor import Answer, Answering
 
 STATES = ("live", "installed", "updated")
 """The states that a run goes through; a figure may have been taken in one of a reviewer's own instead."""

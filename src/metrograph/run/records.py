@@ -10,9 +10,10 @@ from typing import Literal
 
 import msgspec
 
+from metrograph.core.visitor import Answer, Answering
 from metrograph.log.cues import ON_SCREEN
 from metrograph.log.quantities.ranges import ZERO, Range, total
-from metrograph.run.disk.layouts import Layout
+from metrograph.run.disks import Layout
 from metrograph.run.noted import (
     Addition,
     Aside,
@@ -28,7 +29,6 @@ from metrograph.run.noted import (
     Tweak,
     Verdict,
 )
-from metrograph.visitor import Answer, Answering
 
 Who = Literal["person", "machine", "paused"]
 How = Literal["kept", "chosen", "typed"]

@@ -1,4 +1,4 @@
-"""The route through an installer that a run took in the end: its screens in order, without detours."""
+"""The route through an installer that a run took in the end, and what a person has ruled about screens."""
 
 from __future__ import annotations
 
@@ -81,3 +81,16 @@ def _behind_doors(overview: int, visits: list[int]) -> tuple[int, ...]:
     trips = [visits[start + 1 : end] for start, end in pairwise(returns)]
     enough = len({trip[0] for trip in trips}) >= _FEWEST_DOORS
     return tuple(sorted({place for trip in trips for place in trip})) if enough else ()
+
+
+class Rulings(msgspec.Struct, frozen=True):
+    """What a person has decided about screens, over anything that speaks for or against it.
+
+    same: pairs of titles that are for the same thing; apart: pairs that are not.
+    """
+
+    same: frozenset[frozenset[str]] = frozenset()
+    apart: frozenset[frozenset[str]] = frozenset()
+
+
+NO_RULINGS = Rulings()

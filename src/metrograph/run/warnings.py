@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import re
+from collections.abc import Iterable, Iterator
 from enum import StrEnum
 from itertools import pairwise
 
@@ -15,12 +16,22 @@ from metrograph.log.quantities.quantity import loose_unit
 from metrograph.log.quantities.times import format_time
 from metrograph.log.verbs import VERBS, Content, Rule
 from metrograph.run.cards import Rig
-from metrograph.run.disk.layouts import FOUND, layout_of
-from metrograph.run.disk.warnings import layout_warnings
+from metrograph.run.disks import FOUND, layout_of, layout_warnings
 from metrograph.run.folding.meanings import said_of
 from metrograph.run.folding.trouble import called, troubles
 from metrograph.run.folding.walk import lay_out
 from metrograph.run.records import Run
+
+
+def steps_left(usual: Iterable[str], said: Iterable[str]) -> list[str]:
+    """The usual steps that nothing of what was said is: a step is taken where all its words were said together."""
+    taken = [_words(text) for text in said]
+    return [step for step in dict.fromkeys(usual) if not any(_words(step) <= words for words in taken)]
+
+
+def _words(text: str) -> set[str]:
+    return set(re.findall(r"[^\W_]+", text.casefold()))
+
 
 _LONG_SILENCE = 2 * 3600 * 1000
 """Milliseconds without a cue, hands on, after which somebody has probably gone away."""

@@ -6,20 +6,25 @@ from collections.abc import Sequence
 
 import msgspec
 
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 from metrograph.log.bodies import Terms, any_terms
 from metrograph.log.cues import Cue, Header, Log
-from metrograph.log.edit import cue_block, replace_block, replace_header, with_time
 from metrograph.log.faults import Faults
 from metrograph.log.header import read_header
 from metrograph.log.quantities.times import format_time
 from metrograph.log.reader import TORN, encoding_faults, read_log, read_log_bytes
-from metrograph.log.round_trip import round_trip
-from metrograph.log.writer import format_cue, format_header
+from metrograph.log.writer import (
+    cue_block,
+    format_cue,
+    format_header,
+    replace_block,
+    replace_header,
+    round_trip,
+    with_time,
+)
 from metrograph.privacy.gate import check, check_header
-from metrograph.store.clock import ANCHOR, Instant, anchor, renewed
+from metrograph.store.clock import ANCHOR, Instant, When, anchor, cue_time, placed, renewed
 from metrograph.store.names import check_id
-from metrograph.store.when import When, cue_time, placed
 
 
 class ToWrite(msgspec.Struct, frozen=True):

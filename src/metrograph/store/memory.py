@@ -1,17 +1,21 @@
-"""A store that lies in memory: log files that were named on the command line, and what tests need."""
+"""What a person names as runs: of a store, or log files by their paths, which are a store that lies in memory."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from pathlib import Path
 
-from metrograph.errors import MetrographError
+import msgspec
+
+from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Header, Log
 from metrograph.store.appending import addition, first_text, is_open, whole_text
-from metrograph.store.clock import Instant
-from metrograph.store.names import split_run
-from metrograph.store.protocol import Stamp, Written
+from metrograph.store.clock import Instant, When
+from metrograph.store.local.files import read_bytes
+from metrograph.store.local.logbook import ENDING, Logbook, shown_path
+from metrograph.store.names import split_run, unknown
+from metrograph.store.protocol import Stamp, Store, Written
 from metrograph.store.settings import Settings, usual_settings
-from metrograph.store.when import When
 
 
 class MemoryStore:
@@ -99,3 +103,53 @@ class MemoryStore:
     def keep(self, name: str, data: bytes) -> None:
         """Keeps something."""
         self._kept[name] = data
+
+
+class Selected(msgspec.Struct, frozen=True):
+    """What one name stands for: runs of a store."""
+
+    name: str
+    store: Store
+    runs: tuple[str, ...]
+
+
+def select(logbook: Logbook | None, name: str) -> Selected:
+    """The runs that a name stands for: a log file's path, a run, or a release with all its runs."""
+    path = Path(name)
+    if path.suffix == ENDING or "/" in name:
+        return log_file(path)
+    if logbook is None:
+        raise MetrographError(f"“{name}” is not a log file, and there is no logbook here to look it up in")
+    if logbook.has(name):
+        return Selected(name, logbook, (name,))
+    runs = logbook.run_names(name)
+    if not runs:
+        if logbook.card("releases", name).is_file():
+            raise MetrographError(f"{name} has no runs yet; “metrograph begin {name} --rig RIG” begins one")
+        known = sorted({*logbook.run_names(), *logbook.card_names("releases")})
+        raise unknown("run or release", name, known, "“metrograph runs” lists them")
+    return Selected(name, logbook, tuple(runs))
+
+
+def find_run(store: Store, named: str | None) -> str:
+    """The run that was named, or else the only one that is open; raises MetrographError when it cannot be told."""
+    if named is not None:
+        if not store.has(named):
+            raise unknown("run", named, store.run_names(), "“metrograph runs” lists them")
+        return named
+    runs = store.open_runs()
+    if not runs:
+        raise MetrographError(
+            "no run is open; “metrograph begin RELEASE --rig RIG” begins one, --run names one that has ended"
+        )
+    if len(runs) > 1:
+        raise MetrographError(f"several runs are open ({', '.join(runs)}): say which with --run")
+    return runs[0]
+
+
+def log_file(path: Path) -> Selected:
+    """One log that lies somewhere else."""
+
+    store = MemoryStore()
+    store.put(path.stem, read_bytes(path, "run log"), shown_path(path))
+    return Selected(path.stem, store, (path.stem,))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 from metrograph.log.faults import near_misses
 
 _ID = re.compile(r"[a-z0-9](?:[a-z0-9._-]{0,78}[a-z0-9])?")

@@ -8,9 +8,8 @@ from typing import Protocol
 import msgspec
 
 from metrograph.log.cues import Cue, Header, Log
-from metrograph.store.clock import Instant
+from metrograph.store.clock import Instant, When
 from metrograph.store.settings import Settings
-from metrograph.store.when import When
 
 Stamp = tuple[int, ...]
 """Numbers that differ when a log was changed."""

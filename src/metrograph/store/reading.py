@@ -10,7 +10,7 @@ from metrograph.log.reader import read_log_bytes
 from metrograph.privacy.gate import sift
 from metrograph.run.folding.fold import fold
 from metrograph.run.records import Run
-from metrograph.run.rulings import Rulings
+from metrograph.run.route import Rulings
 from metrograph.store.protocol import Store
 from metrograph.store.settings import Settings, usual_settings
 

@@ -7,11 +7,11 @@ from typing import Annotated, Any
 
 import msgspec
 
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 from metrograph.log.faults import suggest
 from metrograph.log.lexicon import Checklist, Kind, Lexicon, ReadingKind, load_lexicon
 from metrograph.log.quantities.units import Family
-from metrograph.run.rulings import Rulings
+from metrograph.run.route import Rulings
 
 _EXPECTED = {
     "about": "a part between 0 and 1, such as 0.1",
@@ -105,6 +105,6 @@ def _pairs(table: dict[str, str | tuple[str, ...]]) -> frozenset[frozenset[str]]
 
 def _line_of(place: Sequence[str], text: str) -> int:
     """The line of a setting. What finds it is loaded for a fault alone: every cue reads the settings."""
-    from metrograph.store.toml_places import line_of, places
+    from metrograph.store.local.toml_places import line_of, places
 
     return line_of(place, places(text))

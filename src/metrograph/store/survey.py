@@ -6,18 +6,18 @@ import hashlib
 from collections.abc import Iterable, Iterator, Mapping
 from pathlib import Path
 
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Fault, Log
 from metrograph.log.faults import suggest
-from metrograph.privacy.warnings import leak_warnings
+from metrograph.privacy.leaks import leak_warnings
 from metrograph.run.cards import Release, Rig
 from metrograph.run.warnings import warnings
 from metrograph.store.local.cards import load_rigs, read_card
 from metrograph.store.local.files import read_own
 from metrograph.store.local.logbook import MARK, Logbook, shown_path
 from metrograph.store.local.readers import parse_readers
+from metrograph.store.memory import log_file
 from metrograph.store.reading import LogReader
-from metrograph.store.selection import log_file
 
 
 def all_files(logbook: Logbook) -> list[Path]:

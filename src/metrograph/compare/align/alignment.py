@@ -18,8 +18,7 @@ from collections.abc import Sequence
 import msgspec
 
 from metrograph.compare.align.similarity import SAME, Similarities
-from metrograph.run.route import ScreenKey
-from metrograph.run.rulings import NO_RULINGS, Rulings
+from metrograph.run.route import NO_RULINGS, Rulings, ScreenKey
 
 Slots = list[int | None]
 """A row: for each flow the index of its screen there, or None."""

@@ -12,8 +12,7 @@ from metrograph.compare.align.merge import Merged
 from metrograph.compare.align.similarity import SAME, Ruling, evidence, similarity
 from metrograph.compare.records import Side
 from metrograph.log.lexicon import OTHER
-from metrograph.run.route import ScreenKey, screen_key
-from metrograph.run.rulings import NO_RULINGS, Rulings
+from metrograph.run.route import NO_RULINGS, Rulings, ScreenKey, screen_key
 
 _NAMED_FROM = 0.3  # the similarity from which a screen that was not matched is named
 

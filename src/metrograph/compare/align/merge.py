@@ -14,8 +14,7 @@ from metrograph.log.lexicon import OTHER
 from metrograph.log.quantities.ranges import ZERO, Range, median
 from metrograph.measures.selection import Selection, candidate, select
 from metrograph.run.records import Choice, Screen
-from metrograph.run.route import Route, route_of, route_screens
-from metrograph.run.rulings import NO_RULINGS, Rulings
+from metrograph.run.route import NO_RULINGS, Route, Rulings, route_of, route_screens
 
 T = TypeVar("T")
 

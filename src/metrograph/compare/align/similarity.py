@@ -13,8 +13,7 @@ import msgspec
 from rapidfuzz import fuzz, process
 
 from metrograph.log.lexicon import OTHER
-from metrograph.run.route import ScreenKey
-from metrograph.run.rulings import NO_RULINGS, Rulings
+from metrograph.run.route import NO_RULINGS, Rulings, ScreenKey
 
 SAME = 0.6
 """The least similarity at which two screens may be the same."""

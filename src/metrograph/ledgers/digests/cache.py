@@ -20,7 +20,7 @@ from typing import NamedTuple
 
 import msgspec
 
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 from metrograph.ledgers.digests.digest import Digest, digest
 from metrograph.log.cues import Fault
 from metrograph.store.names import split_run

@@ -10,8 +10,8 @@ import msgspec
 
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import figures_of
-from metrograph.measures.spread import Taken
-from metrograph.run.folding.phases import UPDATE
+from metrograph.measures.reducing import Taken
+from metrograph.run.folding.timeline import UPDATE
 from metrograph.run.noted import (
     Addition,
     Check,

@@ -1,4 +1,4 @@
-"""Groups runs by release, and releases by the line they continue: one is held against another within a line only."""
+"""Groups runs by what is compared: by release, by the line they continue, by the sides that a person names."""
 
 from __future__ import annotations
 
@@ -6,11 +6,15 @@ from collections.abc import Iterable, Mapping, Sequence
 
 import msgspec
 
+from metrograph.compare.records import Side
 from metrograph.ledgers.digests.digest import Digest
 from metrograph.log.quantities.ranges import Range, difference
 from metrograph.measures.selection import Candidate, Selection, select
-from metrograph.run.cards import Release
-from metrograph.run.lines import line_of
+from metrograph.run.cards import Release, line_of
+from metrograph.run.records import Run
+from metrograph.store.local.logbook import Logbook
+from metrograph.store.memory import select as selected_runs
+from metrograph.store.reading import LogReader
 
 Difference = tuple[float | None, float | None]
 """How much more, between its bounds; None for one that is open."""
@@ -96,3 +100,19 @@ def differences(values: Sequence[Range | None], lines: Sequence[str]) -> tuple[D
         changes.append(None if value is None or line not in last else difference(last[line], value))
         last |= {} if value is None else {line: value}
     return tuple(changes)
+
+
+NO_CARDS: Mapping[str, Release] = {}
+
+
+def read_side(reader: LogReader, logbook: Logbook | None, name: str, cards: Mapping[str, Release] = NO_CARDS) -> Side:
+    """The runs that a name stands for, in the order they were begun. cards: say what a release continues."""
+    selected = selected_runs(logbook, name)
+    runs = sorted((reader.run(run, selected.store) for run in selected.runs), key=begun)
+    release = runs[0].release
+    return Side(selected.name, tuple(runs), line_of(release, cards.get(release)))
+
+
+def begun(run: Run) -> float:
+    """Seconds since 1970 to a run's beginning; 0 where the log does not say."""
+    return run.begun.timestamp() if run.begun else 0.0

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from math import fsum, inf
 from typing import ClassVar
 
-from metrograph.visitor import Textless
+from metrograph.core.visitor import Textless
 
 
 class Range(Textless, frozen=True, gc=False, array_like=True):

@@ -8,11 +8,9 @@ from itertools import pairwise
 from metrograph.log.cues import Log
 from metrograph.log.lexicon import Lexicon, is_after_restart, load_lexicon
 from metrograph.log.quantities.ranges import Range
-from metrograph.run.folding.beats import Beat, by, on_clock, shared_out, together
+from metrograph.run.folding.intervals import Beat, by, on_clock, shared_out, together
 from metrograph.run.folding.meanings import HOW, MEANINGS, choice_of
-from metrograph.run.folding.phases import UPDATE
-from metrograph.run.folding.story import Story
-from metrograph.run.folding.timeline import Timeline
+from metrograph.run.folding.timeline import UPDATE, Story, Timeline
 from metrograph.run.folding.walk import lay_out
 from metrograph.run.records import Choice, Clock, Milestones, Phase, Position, Run, Screen
 

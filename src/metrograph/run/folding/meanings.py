@@ -11,10 +11,9 @@ from metrograph.log.faults import Unreadable
 from metrograph.log.lexicon import Lexicon, Unit, is_after_restart
 from metrograph.log.quantities.quantity import Quantity, Share, parse_quantity, parse_share
 from metrograph.log.quantities.ranges import ZERO, Range
-from metrograph.run.disk.layouts import FOUND, Layout, layout_of
-from metrograph.run.folding.beats import by, on_clock
-from metrograph.run.folding.story import Story
-from metrograph.run.folding.timeline import Place
+from metrograph.run.disks import FOUND, Layout, layout_of
+from metrograph.run.folding.intervals import by, on_clock
+from metrograph.run.folding.timeline import Place, Story
 from metrograph.run.folding.trouble import Trouble, troubles
 from metrograph.run.noted import (
     Addition,

@@ -2,15 +2,75 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterable
 from functools import cached_property
+from itertools import accumulate
 
 import msgspec
 
+from metrograph.log.cues import Cue
+from metrograph.log.lexicon import Lexicon
 from metrograph.log.quantities.ranges import Range
-from metrograph.run.folding.beats import Beat, joined, seconds
-from metrograph.run.folding.spans import Span, Spans
+from metrograph.run.folding.intervals import Beat, joined, seconds
 from metrograph.run.records import Who
+
+Span = tuple[int, int]
+"""From one cue to another, by their indices; -1 is power-on."""
+
+
+class Spans:
+    """Some spans together, ready to be asked: however many there are, an answer takes hardly longer."""
+
+    def __init__(self, spans: Iterable[Span]) -> None:
+        ordered = sorted(spans)
+        self._begins = [begin for begin, _ in ordered]
+        # Of all spans that begin up to one of them, how far the longest reaches.
+        self._reach = list(accumulate((end for _, end in ordered), max))
+
+    def __bool__(self) -> bool:
+        return bool(self._begins)
+
+    def holds_step(self, step: float) -> bool:
+        """Whether a step lies in one of them: after the cue that it begins with, up to the one that it ends with."""
+        count = bisect_left(self._begins, step)
+        return count > 0 and self._reach[count - 1] >= step
+
+    def holds_cue(self, index: int) -> bool:
+        """Whether a cue does: the first one included, the last one not."""
+        count = bisect_right(self._begins, index)
+        return count > 0 and self._reach[count - 1] > index
+
+
+_ORDER = ("boot", "live", "questions", "copy", "restart", "setup", "tour", "desktop", "update")
+"""The order in which phases come in an installation."""
+
+_BEFORE_THE_DESKTOP = frozenset(_ORDER[: _ORDER.index("tour")])
+_STARTS_ANEW = "boot-menu"
+UPDATE = "update"
+"""The phase, and the task, in which the system is brought up to date."""
+
+
+def moves_on(kind: str, phase: str, current: str, given: bool, there: bool) -> bool:
+    """Whether a screen of this kind, at home in ``phase``, moves a run there from the current one.
+
+    given: whether a person named the current phase. It holds then against screens of the same part and of earlier ones,
+        and one with a name of the person's own against all: whoever named it knows better than a title does.
+    there: whether the desktop was reached. No title moves a run back before it then: what looks like a question of the
+        installer is a window of the desktop's.
+    """
+    if phase == current:
+        return False
+    if kind == _STARTS_ANEW and not there:
+        return True
+    if there and phase in _BEFORE_THE_DESKTOP:
+        return False
+    return not given or _comes_later(phase, current)
+
+
+def _comes_later(phase: str, current: str) -> bool:
+    known = current in _ORDER and phase in _ORDER
+    return known and _ORDER.index(phase) > _ORDER.index(current)
 
 
 class Visit(msgspec.Struct, frozen=True):
@@ -102,3 +162,33 @@ class Timeline(msgspec.Struct, frozen=True, dict=True):
     def in_vain(self) -> Spans:
         """What is not on that way."""
         return Spans(self.dropped)
+
+
+class Story(msgspec.Struct, frozen=True, dict=True):
+    """The cues of a log in the order of time, where each stands, and what screens are for."""
+
+    cues: tuple[Cue, ...]
+    timeline: Timeline
+    lexicon: Lexicon
+
+    def of(self, *verbs: str) -> list[tuple[Cue, Place]]:
+        """The cues of some verbs, each with its place."""
+        return [(self.cues[index], self.timeline.places[index]) for index in self.where(*verbs)]
+
+    def where(self, *verbs: str) -> list[int]:
+        """The indices of the cues of some verbs."""
+        if len(verbs) == 1:
+            return self._by_verb.get(verbs[0], [])
+        return sorted([index for verb in verbs for index in self._by_verb.get(verb, ())])
+
+    @cached_property
+    def _by_verb(self) -> dict[str, list[int]]:
+        """Where the cues of each verb stand."""
+        places: dict[str, list[int]] = {}
+        for index, cue in enumerate(self.cues):
+            places.setdefault(cue.verb, []).append(index)
+        return places
+
+    def last(self, verb: str) -> Cue | None:
+        """The last cue of a verb; None when there is none."""
+        return next((cue for cue in reversed(self.cues) if cue.verb == verb), None)

@@ -10,10 +10,8 @@ from metrograph.log.cues import Cue
 from metrograph.log.lexicon import Lexicon, is_after_restart
 from metrograph.log.quantities.quantity import parse_length
 from metrograph.log.quantities.ranges import ZERO
-from metrograph.run.folding.beats import Beat, seconds
-from metrograph.run.folding.phases import UPDATE, moves_on
-from metrograph.run.folding.spans import Span, Spans
-from metrograph.run.folding.timeline import Place, Timeline, Visit
+from metrograph.run.folding.intervals import Beat, seconds
+from metrograph.run.folding.timeline import UPDATE, Place, Span, Spans, Timeline, Visit, moves_on
 from metrograph.run.folding.trouble import lost_to_issues
 from metrograph.run.records import POWER_ON, Who
 

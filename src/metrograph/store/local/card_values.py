@@ -9,12 +9,10 @@ from typing import Any, Literal, get_args, get_origin
 import msgspec
 
 from metrograph.log.faults import Unreadable
-from metrograph.log.quantities.dates import EXPECTED_DAY, is_day
 from metrograph.log.quantities.quantity import EXPECTED_SIZE, Quantity, parse_exact, parse_quantity
 from metrograph.log.quantities.ranges import Range
-from metrograph.log.quantities.sizes import format_size
-from metrograph.log.quantities.times import format_time
-from metrograph.log.quantities.units import BYTES, SECONDS
+from metrograph.log.quantities.times import EXPECTED_DAY, format_time, is_day
+from metrograph.log.quantities.units import BYTES, SECONDS, format_size
 
 EXPECTED_TIME = "a time such as 12:30, 25 min or 20..25 min"
 _TYPES = {"str": "text in quotes", "int": "a whole number", "bool": "true or false"}

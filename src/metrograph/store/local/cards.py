@@ -10,17 +10,17 @@ from typing import Any, TypeVar, get_args, get_origin, get_type_hints
 
 import msgspec
 
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Fault
 from metrograph.log.faults import Faults, Unreadable, suggest
-from metrograph.log.quantities.dates import days_of
 from metrograph.log.quantities.quantity import Quantity
+from metrograph.log.quantities.times import days_of
 from metrograph.run.cards import Release, Rig
 from metrograph.store.local.card_values import expected, value_of, written
 from metrograph.store.local.files import create, read_own, replace
 from metrograph.store.local.logbook import Logbook
+from metrograph.store.local.toml_places import Place, line_of, places
 from metrograph.store.names import unknown
-from metrograph.store.toml_places import Place, line_of, places
 
 Card = TypeVar("Card", Release, Rig)
 

@@ -1,15 +1,18 @@
-"""Drafts: logs that were proposed and wait for a person. They are in no comparison."""
+"""What a logbook keeps of watching: drafts, which are in no comparison, looks of confirmed screens, pages of scans."""
 
 from __future__ import annotations
 
+import hashlib
+import shutil
+from collections.abc import Iterable
 from pathlib import Path
 
-from metrograph.errors import MetrographError, NotWritableError
+from metrograph.core.errors import MetrographError, NotWritableError
 from metrograph.log.bodies import any_terms
 from metrograph.log.cues import Cue, Header, Log
 from metrograph.log.reader import read_log_bytes
 from metrograph.store.appending import whole_text
-from metrograph.store.local.files import create, locked, own_files, read_own, replace
+from metrograph.store.local.files import append, create, locked, own_files, read_own, replace
 from metrograph.store.local.logbook import ENDING, Logbook, shown_path
 from metrograph.store.names import check_id, split_run, unknown
 
@@ -93,3 +96,45 @@ def _make_folder(book: Logbook) -> None:
         (book.path / _FOLDER).mkdir(exist_ok=True)
     except OSError as error:
         raise NotWritableError(f"{book.path / _FOLDER} cannot be made: {error.strerror}") from error
+
+
+_NAME = "looks.jsonl"
+
+
+def look_lines(book: Logbook) -> list[bytes]:
+    """All lines; none where nothing was confirmed yet."""
+    path = _path(book)
+    return read_own(path, "looks").splitlines() if path.exists() else []
+
+
+def add_look_lines(book: Logbook, lines: Iterable[bytes]) -> None:
+    """Adds those that are new."""
+    known = set(look_lines(book))
+    new = "".join(f"{line.decode()}\n" for line in dict.fromkeys(lines) if line not in known)
+    if new:
+        with locked(book.runs):
+            create(_path(book), "")
+            append(_path(book), new)
+
+
+def _path(book: Logbook) -> Path:
+    return book.path / _NAME
+
+
+def scan_key(source: Path) -> str:
+    """A name for this very recording: another one of the same name has another."""
+    stat = source.stat()
+    return hashlib.sha256(f"{source.resolve()}\0{stat.st_size}\0{stat.st_mtime_ns}".encode()).hexdigest()[:16]
+
+
+def scan_folder(book: Logbook, source: Path, anew: bool = False) -> Path:
+    """The folder of a recording; emptied where it is to be gone through anew."""
+    folder = folder_of(book, scan_key(source))
+    if anew:
+        shutil.rmtree(folder, ignore_errors=True)
+    return folder
+
+
+def folder_of(book: Logbook, key: str) -> Path:
+    """The folder of a recording by its key."""
+    return book.path / ".cache" / f"scan-{key}"

@@ -10,7 +10,7 @@ from pathlib import Path
 
 import msgspec
 
-from metrograph.errors import MetrographError, NotWritableError
+from metrograph.core.errors import MetrographError, NotWritableError
 from metrograph.log.bodies import Terms, any_terms
 from metrograph.log.cues import Cue, Header, Log
 from metrograph.log.reader import read_log_bytes
@@ -23,7 +23,7 @@ from metrograph.store.appending import (
     whole_text,
     without,
 )
-from metrograph.store.clock import Instant
+from metrograph.store.clock import Instant, When
 from metrograph.store.local.files import (
     append,
     create,
@@ -34,11 +34,32 @@ from metrograph.store.local.files import (
     replace_bytes,
     stray_files,
 )
-from metrograph.store.local.open_runs import note_open, open_hints
 from metrograph.store.names import check_id, split_run
 from metrograph.store.protocol import Stamp, Written
 from metrograph.store.settings import Settings, parse_settings
-from metrograph.store.when import When
+
+_HINT = ".open"
+
+
+def open_hints(runs: Path) -> list[str]:
+    """The runs that the hint names, each once."""
+    try:
+        return list(dict.fromkeys((runs / _HINT).read_text("utf-8").split()))
+    except (OSError, UnicodeDecodeError):
+        return []
+
+
+def note_open(runs: Path, run: str, is_open: bool) -> None:
+    """Puts a run on the hint, or takes it off; the caller holds the lock."""
+    others = [other for other in open_hints(runs) if other != run]
+    names = [*others, run] if is_open else others
+    try:
+        replace(runs / _HINT, "".join(f"{name}\n" for name in names))
+    except MetrographError:
+        # One that is out of date would send cues to another run that is open; without one, all logs are looked at.
+        with suppress(OSError):
+            (runs / _HINT).unlink()
+
 
 MARK = "metrograph.toml"
 ENDING = ".metro"

@@ -6,15 +6,15 @@ import re
 from collections.abc import Iterator, Mapping
 from typing import Any
 
-from metrograph.errors import MetrographError
+from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Fault
 from metrograph.log.faults import Faults, Unreadable, suggest
 from metrograph.log.quantities.quantity import Quantity, parse_quantity
 from metrograph.run.readers import WEIGHTS, Reader, Relation, Requirement, Wish
 from metrograph.store.local.files import read_own, replace
 from metrograph.store.local.logbook import MARK, Logbook, shown_path
+from metrograph.store.local.toml_places import line_of, places
 from metrograph.store.names import unknown
-from metrograph.store.toml_places import line_of, places
 
 _TABLE = "readers"
 _KEYS = ("about", "required", "wishes", "weights")

@@ -1,1 +1,0 @@
-"""Logs as files: what is wrong in them, mending, taking in and giving out."""

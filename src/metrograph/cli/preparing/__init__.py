@@ -1,1 +1,0 @@
-"""What is made before a run: the logbook, cards, the demo."""

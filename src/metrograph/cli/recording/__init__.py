@@ -1,1 +1,0 @@
-"""What goes into the run that is open."""

@@ -1,1 +1,0 @@
-"""What the runs show, one by one and beside each other."""

@@ -1,1 +1,0 @@
-"""Sharing runs with others."""

@@ -1,0 +1,1 @@
+"""What everything may stand on: errors, the visitor of records, the pool of workers. It knows no installation."""

@@ -1,0 +1,26 @@
+"""What can go wrong with a call, one family of exceptions that know their exit codes; also an extra that is missing."""
+
+from __future__ import annotations
+
+from importlib import import_module
+from typing import Any
+
+
+class MetrographError(Exception):
+    """A call or an input that cannot be used; its text is a sentence for the person who made it."""
+
+    exit_code = 2
+
+
+class NotWritableError(MetrographError):
+    """The logbook could not be written: a full disk, a read-only folder, a file that somebody else owns."""
+
+    exit_code = 3
+
+
+def needs(module: str, extra: str) -> Any:
+    """A module that comes with an extra; raises MetrographError that says how to get it."""
+    try:
+        return import_module(module)
+    except ImportError as error:
+        raise MetrographError(f"this needs what “pip install 'metrograph[{extra}]'” installs") from error

@@ -1,0 +1,1 @@
+"""What people meet: the command line and the live recorder. Each parses, calls a service, and prints."""

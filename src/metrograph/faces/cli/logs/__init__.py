@@ -1,0 +1,1 @@
+"""Commands for logs as files: listed, checked, taken in, written out."""

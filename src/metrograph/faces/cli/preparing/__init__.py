@@ -1,0 +1,1 @@
+"""Commands before the installation: logbook, cards, readers, settings."""

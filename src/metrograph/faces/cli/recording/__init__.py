@@ -1,0 +1,1 @@
+"""Commands during the installation."""

@@ -1,0 +1,1 @@
+"""Commands of the evening: what was recorded is compared, drawn and published."""

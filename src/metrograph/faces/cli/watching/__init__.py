@@ -1,0 +1,1 @@
+"""Commands that take the record from what is there already."""

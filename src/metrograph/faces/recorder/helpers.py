@@ -1,0 +1,68 @@
+"""What the recorder's screens have in common: help on every key and verb, and an end without a traceback."""
+
+from __future__ import annotations
+
+from rich.text import Text
+from textual.app import App, ComposeResult
+from textual.containers import VerticalScroll
+from textual.events import Key
+from textual.screen import ModalScreen
+from textual.widgets import Static
+
+from metrograph.log.verbs import VERBS
+
+KEYS = (
+    ("Enter", "writes what the line says; on an empty line, what is offered"),
+    ("Tab, ↑ ↓", "completes; goes to another way to go on"),
+    ("F2 ^N", "the plan's next screen, with the choices of last time"),
+    ("F3 ^T", "the machine works, or is done"),
+    ("F4 ^P", "pause, or resume"),
+    ("F5 ^Z", "undo: takes the last cue back; its words come to the line"),
+    ("F6 ^B", "an issue, at this moment"),
+    ("F7 ^O", "puts this moment in front of the line, then type at leisure"),
+    ("PgUp PgDn", "turns the log's pages"),
+    ("Esc", "empties the line"),
+    ("^Q", "leaves; the run stays open"),
+)
+"""What every key does, for those who ask."""
+
+
+def help_text() -> Text:
+    """The keys, and for every verb a cue that is written with it."""
+    text = Text("Keys\n", style="bold")
+    for key, what in KEYS:
+        text.append(f"  {key:<10}", style="bold").append(f"{what}\n", style="not bold")
+    text.append("\nCues, such as\n", style="bold")
+    for verb in VERBS.values():
+        text.append(f"  {verb.example}\n", style="not bold")
+    return text.append("\nAny key goes back.", style="not bold")
+
+
+class Help(ModalScreen[None]):
+    """What the keys do and how cues are written, over everything else until a key is pressed."""
+
+    def compose(self) -> ComposeResult:
+        """The text, which may be longer than the window."""
+        with VerticalScroll(id="help"):
+            yield Static(help_text())
+
+    def on_key(self, event: Key) -> None:
+        """Scrolls, or goes back."""
+        if event.key not in {"up", "down", "pageup", "pagedown", "home", "end"}:
+            event.stop()
+            self.dismiss()
+
+
+class QuietApp(App[None]):
+    """A Textual program that ends quietly and says afterwards why."""
+
+    ENABLE_COMMAND_PALETTE = False
+
+    @property
+    def failure(self) -> Exception | None:
+        """What made it end that nobody had thought of; None when nothing did."""
+        return self._exception
+
+    def _fatal_error(self) -> None:
+        """Ends without the traceback that would be printed, values of variables included; see ``failure``."""
+        self._close_messages_no_wait()

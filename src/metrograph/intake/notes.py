@@ -1,0 +1,161 @@
+"""Reads timed notes that were made elsewhere: captions (WebVTT, SubRip), tables (CSV), lines with a leading time."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from collections.abc import Iterator
+
+import msgspec
+from rapidfuzz import fuzz
+
+from metrograph.core.errors import MetrographError
+from metrograph.intake.source import Event, Outside
+from metrograph.log.cues import Cue, Fault
+from metrograph.log.faults import Unreadable
+from metrograph.log.quantities.times import milliseconds_of
+from metrograph.log.reader import parse_line
+from metrograph.log.verbs import VERBS
+from metrograph.privacy.gate import clean
+from metrograph.privacy.leaks import blot
+
+_TIME = r"([0-9]{1,6}):([0-5][0-9])(?::([0-5][0-9]))?(?:[.,]([0-9]{1,3}))?"
+_LEADING = re.compile(rf"\s*[\[(]?{_TIME}[\])]?(?:\s*[-–—:]\s+|\s+|\Z)(.*)")
+_ARROW = re.compile(rf"\s*{_TIME}\s*-->")
+_TAG = re.compile(r"<[^<>]{0,100}>")
+_TIME_COLUMNS = ("time", "at", "start", "when", "timestamp")
+_LARGEST = 64 << 20  # bytes
+_NEARLY = 85  # of 100; “screeen” and “chose” are nearly verbs, “need” and “looks” are not
+
+
+class TimedNote(msgspec.Struct, frozen=True):
+    """What was noted. at: milliseconds on the notes' own time; line: where it ends in the file, from 1."""
+
+    at: int
+    text: str
+    line: int = 0
+
+
+class Notes:
+    """Timed notes as a ``Source``: a note in the language of the run log becomes that cue, any other a ``note``."""
+
+    outside = Outside.REFUSED
+
+    def __init__(self, data: bytes, name: str) -> None:
+        self.name = name
+        self._notes = read_notes(data, name)
+
+    @property
+    def faults(self) -> list[Fault]:
+        """The notes that begin like cues and cannot be read as such; taken as they are, they are notes."""
+        return [fault for note in self._notes if (fault := fault_of(note, self.name)) is not None]
+
+    def events(self) -> Iterator[Event]:
+        """All notes in the order of the file, without the values of secrets."""
+        return (Event(to_cue(note), at=note.at) for note in self._notes)
+
+
+def read_notes(data: bytes, name: str) -> list[TimedNote]:
+    """The notes of a file, in its order; a line without a time counts to the moment of the one before it.
+
+    name: the file's name, whose ending tells a table; captions are told by their content.
+
+    Raises MetrographError when the file is too large, not UTF-8, or not the table that its name says.
+    """
+    if len(data) > _LARGEST:
+        raise MetrographError(f"{name} is larger than {_LARGEST >> 20} MiB; notes are not")
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        line = data.count(b"\n", 0, error.start) + 1
+        raise MetrographError(f"{name}:{line}: this is not UTF-8; save the file anew in that encoding") from error
+    lines = text.splitlines()
+    if any(_ARROW.match(line) for line in lines):
+        return list(_captions(lines))
+    if not name.lower().endswith((".csv", ".tsv")):
+        return list(_plain(lines))
+    try:
+        return list(_table(text))
+    except csv.Error as error:
+        raise MetrographError(f"{name} cannot be read as a table: {error}") from error
+
+
+def to_cue(note: TimedNote) -> Cue:
+    """The cue that a note says, where it is written in the run log's language; otherwise the note as a ``note``.
+
+    The value of a secret goes: its key is kept alone, and in free text it is blotted out.
+    """
+    text = blot(note.text)
+    try:
+        # Whole verbs only: in a note, “no” or “ad” are words, not short for a verb.
+        return clean(msgspec.structs.replace(parse_line(text, shortened=False), at=note.at))
+    except Unreadable:
+        return Cue(note.at, "note", None, text)
+
+
+def fault_of(note: TimedNote, file: str) -> Fault | None:
+    """What is wrong with a note that begins like a cue; None where it is one, or is none by intention.
+
+    A verb in small letters begins a cue, and so does a word that is nearly one: “screeen Disk”.
+    """
+    word = note.text.split(maxsplit=1)[0]
+    try:
+        parse_line(note.text, shortened=False)
+    except Unreadable as wrong:
+        begins = word in VERBS or (word.islower() and any(fuzz.ratio(word, verb) >= _NEARLY for verb in VERBS))
+        return Fault(file, note.line, 1, "error", wrong.message, wrong.found, wrong.expected) if begins else None
+    return None
+
+
+def _captions(lines: list[str]) -> Iterator[TimedNote]:
+    """WebVTT and SubRip: a line of times, then text up to a blank line; all else stands before the times."""
+    at: int | None = None
+    text: list[str] = []
+    for number, line in enumerate([*lines, ""], 1):
+        match = _ARROW.match(line)
+        if match:
+            at, text = milliseconds_of(*match.groups()), []
+        elif at is not None and line.strip():
+            text.append(_TAG.sub("", line).strip())
+        elif at is not None:
+            if said := " ".join(word for word in text if word):
+                yield TimedNote(at, said, number - 1)
+            at = None
+
+
+def _table(text: str) -> Iterator[TimedNote]:
+    """CSV: one column has the time, by its heading or else the first; the others are the note."""
+    delimiter = max(",;\t", key=text.partition("\n")[0].count)
+    # A spreadsheet ends its tables with empty rows.
+    reader = csv.reader(io.StringIO(text, newline=None), delimiter=delimiter)
+    rows = [(reader.line_num, row) for row in reader if any(cell.strip() for cell in row)]
+    headings = [cell.strip().casefold() for cell in rows[0][1]] if rows else []
+    column = next((headings.index(name) for name in _TIME_COLUMNS if name in headings), 0)
+    at = 0
+    for number, row in rows[1:] if set(headings) & set(_TIME_COLUMNS) else rows:
+        moment = _moment(row[column]) if column < len(row) else None
+        at = at if moment is None else moment
+        cells = [cell.strip() for index, cell in enumerate(row) if index != column or moment is None]
+        if said := " ".join(cell for cell in cells if cell):
+            yield TimedNote(at, " ".join(said.split()), number)
+
+
+def _plain(lines: list[str]) -> Iterator[TimedNote]:
+    at = 0
+    for number, line in enumerate(lines, 1):
+        match = _LEADING.fullmatch(line)
+        first, second, third, decimals, text = match.groups() if match else (None, None, None, None, line)
+        if first is not None and second is not None:
+            at = milliseconds_of(first, second, third, decimals)
+        if text and text.strip():
+            yield TimedNote(at, text.strip(), number)
+
+
+def _moment(cell: str) -> int | None:
+    """Milliseconds of a time in a table: a clock's, or a number of seconds; None when it is neither."""
+    match = re.fullmatch(_TIME, cell.strip())
+    if match:
+        return milliseconds_of(*match.groups())
+    seconds = re.fullmatch(r"([0-9]{1,9})(?:[.,]([0-9]{1,3}))?\s*s?", cell.strip())
+    return int(seconds[1]) * 1000 + int((seconds[2] or "").ljust(3, "0")) if seconds else None

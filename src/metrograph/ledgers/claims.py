@@ -1,0 +1,190 @@
+"""What is published of a release against what was measured, and of an image against what was read."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from datetime import date
+from enum import StrEnum
+
+import msgspec
+
+from metrograph.ledgers.digests.digest import Digest
+from metrograph.ledgers.digests.groups import Group
+from metrograph.log.lexicon import Unit
+from metrograph.log.quantities.ranges import Range, median
+from metrograph.log.quantities.times import days_since
+from metrograph.measures.reducing import at_rest
+from metrograph.measures.selection import Selection
+from metrograph.run.cards import Release, Rig
+
+
+class ClaimRow(msgspec.Struct, frozen=True):
+    """Something published of a release, against what was measured.
+
+    what: such as ``memory at rest``; measure: what of a run is held against it, such as ``memory``.
+    published: bytes or seconds; quoted: as the card has it.
+    measured: the median of the release's runs, in the same unit, None when nobody did.
+    holds: None when it was not measured, or what is known of either leaves it open.
+    """
+
+    release: str
+    what: str
+    measure: str
+    unit: Unit
+    published: Range
+    quoted: str
+    measured: Range | None
+    runs: int
+    holds: bool | None
+
+
+class RanOn(msgspec.Struct, frozen=True):
+    """What a release has run on whose needs nobody has published.
+
+    memory, disk: bytes of the rigs that it came to its end on, each once, the least first.
+    """
+
+    release: str
+    memory: tuple[int, ...]
+    disk: tuple[int, ...]
+
+
+class ClaimLedger(msgspec.Struct, frozen=True):
+    """Claims by release.
+
+    ran_on: of releases without published needs.
+    """
+
+    rows: tuple[ClaimRow, ...]
+    selections: Mapping[str, Selection] = {}
+    ran_on: tuple[RanOn, ...] = ()
+
+
+def claims_ledger(group: Group, rigs: Mapping[str, Rig] | None = None) -> ClaimLedger:
+    """What is published of each release against what was measured. rigs: by id, as far as there are cards."""
+    rows = []
+    for release, runs in group.measured.items():
+        card = group.cards.get(release)
+        if card is not None:
+            rows += [row for claim in _CLAIMS if (row := claim.row(release, card, runs)) is not None]
+    ran = (_ran_on(release, runs, rigs or {}) for release, runs in group.runs.items() if not _has_needs(group, release))
+    return ClaimLedger(tuple(rows), group.selections, tuple(each for each in ran if each.memory or each.disk))
+
+
+def _has_needs(group: Group, release: str) -> bool:
+    card = group.cards.get(release)
+    return card is not None and any((card.minimum, card.recommended, card.needs))
+
+
+def _ran_on(release: str, runs: Sequence[Digest], rigs: Mapping[str, Rig]) -> RanOn:
+    cards = [rigs[run.rig] for run in runs if run.ended and run.screens and run.rig in rigs]
+    memory, disk = ({value for card in cards if (value := getattr(card, key))} for key in ("memory", "disk"))
+    return RanOn(release, tuple(sorted(memory)), tuple(sorted(disk)))
+
+
+class _Claim(msgspec.Struct, frozen=True):
+    """Something that a card may publish. table, field: where it stands there; take: what a run has measured of it."""
+
+    what: str
+    measure: str
+    unit: Unit
+    table: str
+    field: str
+    take: Callable[[Digest], Range | None]
+
+    def row(self, release: str, card: Release, runs: Sequence[Digest]) -> ClaimRow | None:
+        """The claim of one release; None where its card publishes no such thing."""
+        published = getattr(getattr(card, self.table), self.field, None)
+        if published is None:
+            return None
+        amount: Range = published.amount
+        values = [value for value in map(self.take, runs) if value is not None]
+        measured = median(values) if values else None
+        return ClaimRow(
+            release, self.what, self.measure, self.unit, amount, published.text, measured, len(values),
+            _holds(amount, measured),
+        )  # fmt: skip
+
+
+def _installed(name: str) -> Callable[[Digest], Range | None]:
+    """A reading of the installed system at rest, before the update."""
+    return lambda run: at_rest(run.readings, name, "installed")
+
+
+_CLAIMS = (
+    _Claim("memory at rest", "memory", Unit.BYTES, "claims", "memory", _installed("memory")),
+    _Claim("disk used", "disk used", Unit.BYTES, "claims", "disk", _installed("disk used")),
+    _Claim("time until installed", "installed", Unit.SECONDS, "claims", "installation", lambda run: run.installed),
+    _Claim("boot time", "boot time", Unit.SECONDS, "claims", "boot", _installed("boot time")),
+    _Claim("memory that it needs at least", "memory", Unit.BYTES, "minimum", "memory", _installed("memory")),
+    _Claim("disk that it needs at least", "disk used", Unit.BYTES, "minimum", "disk", _installed("disk used")),
+)
+
+
+def _holds(published: Range, measured: Range | None) -> bool | None:
+    """It holds where the most that was measured is no more than the least that was published; see ``holds``."""
+    if measured is None:
+        return None
+    if measured.high is not None and measured.high <= published.low:
+        return True
+    return False if published.high is not None and measured.low > published.high else None
+
+
+class Property(StrEnum):
+    """What of an image is held against what is published."""
+
+    SIZE = "size"
+    SHA256 = "SHA-256 checksum"
+    SHA512 = "SHA-512 checksum"
+
+
+class Agreement(msgspec.Struct, frozen=True):
+    """One property of an image. published, actual: bytes, or hexadecimal digits."""
+
+    what: Property
+    published: str
+    actual: str
+
+    @property
+    def agrees(self) -> bool:
+        """Whether the image is what was published."""
+        return self.published == self.actual
+
+
+class CheckedImage(msgspec.Struct, frozen=True):
+    """An image and what came of holding it against its card.
+
+    size: bytes; checksums: hexadecimal digits by method.
+    age: days from the release to the install day; None when the card has no date.
+    """
+
+    size: int
+    checksums: dict[str, str]
+    properties: tuple[Agreement, ...]
+    age: Range | None
+
+    @property
+    def is_right(self) -> bool:
+        """Whether nothing is other than it was published."""
+        return all(checked.agrees for checked in self.properties)
+
+
+_METHODS = {"sha256": Property.SHA256, "sha512": Property.SHA512}
+
+
+def hold_against(
+    card: Release, size: int, checksums: dict[str, str], published: Sequence[str], day: date
+) -> CheckedImage:
+    """What of an image is right and what is wrong.
+
+    published: checksums as a card writes them.
+    day: of the installation.
+    """
+    properties = []
+    if card.image_size is not None:
+        properties.append(Agreement(Property.SIZE, str(card.image_size), str(size)))
+    for checksum in dict.fromkeys(published):
+        method, _, digits = checksum.partition(":")
+        properties.append(Agreement(_METHODS[method], digits, checksums[method]))
+    age = days_since(card.released, day) if card.released else None
+    return CheckedImage(size, checksums, tuple(properties), age)

@@ -1,1 +1,0 @@
-"""What is published of releases: cards against each other, against what was measured, and images against them."""

@@ -1,1 +1,0 @@
-"""Where things stand on a chart: worked out from records, not yet drawn."""

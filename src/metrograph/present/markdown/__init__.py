@@ -1,1 +1,0 @@
-"""Reports in Markdown, for those who publish elsewhere."""

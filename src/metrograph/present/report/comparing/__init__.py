@@ -1,1 +1,0 @@
-"""The report of a comparison, whole and in short."""

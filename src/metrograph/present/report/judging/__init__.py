@@ -1,1 +1,0 @@
-"""Reports of what was judged, for whom a release is, and what is left to do."""

@@ -1,1 +1,0 @@
-"""The disk as layouts tell it: what they say, and what in them is probably not meant."""

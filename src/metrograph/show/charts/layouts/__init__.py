@@ -1,0 +1,1 @@
+"""Charts before they are drawn: where everything stands, as records."""

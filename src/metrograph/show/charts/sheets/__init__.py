@@ -1,0 +1,1 @@
+"""What charts are drawn on and with."""

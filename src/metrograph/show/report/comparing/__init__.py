@@ -1,0 +1,1 @@
+"""Releases side by side as a report."""

@@ -1,0 +1,120 @@
+"""Effort, trends and kinship as reports: figures by release, along a line, and how alike installers are as a matrix."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from metrograph.compare.kinship import Kinship
+from metrograph.ledgers.trend import EffortLedger, Trend
+from metrograph.measures.catalogue import EFFORT, MEASURES
+from metrograph.measures.reducing import Spread
+from metrograph.measures.show import show_figure
+from metrograph.show.report import model as m
+from metrograph.show.report.ledgers import left_out, under
+from metrograph.words.figures import judged_difference, show_spread, span_of
+from metrograph.words.grammar import NOTHING
+
+_ROOM = m.Room(fixed=28, side=24)
+
+
+def effort_report(ledger: EffortLedger) -> m.Report:
+    """A table for each line of releases."""
+    parts: list[m.Section] = []
+    for line in dict.fromkeys(ledger.lines):
+        places = [place for place, name in enumerate(ledger.lines) if name == line]
+        releases, figures = [ledger.releases[at] for at in places], [ledger.figures[at] for at in places]
+        parts += m.section(f"Effort {line}".strip(), under(line, effort_table(releases, figures, _ROOM)))
+    return m.Report(parts=(*parts, *left_out(ledger.selections.values())), empty="there are no runs")
+
+
+def effort_table(
+    releases: Sequence[str], figures: Sequence[Mapping[str, Spread]], room: m.Room | None = None
+) -> m.Table:
+    """What an installation asks of a person, a row a figure; the least and the most of the runs in brackets."""
+    columns = [m.Column("median of runs", gives=True)]
+    columns += [m.Column(name, right=True, gives=True, side=True) for name in releases]
+    rows = tuple(_row(name, figures) for name in EFFORT if any(name in release for release in figures))
+    return m.Table(tuple(columns), rows, room)
+
+
+def _row(name: str, figures: Sequence[Mapping[str, Spread]]) -> m.Row:
+    measure = MEASURES[name]
+    label = "  " * (measure.part_of is not None) + measure.words
+    spreads = [release.get(name) for release in figures]
+    cells = [
+        m.Cell(show_spread(value, name, spread=True), value=value.median.low if value else None) for value in spreads
+    ]
+    return m.Row((m.Cell(label), *cells))
+
+
+def trends_report(trends: Sequence[Trend]) -> m.Report:
+    """A table for each line, with a bar to scale for each release and what it has more or less than the one before."""
+    parts = [part for trend in trends for part in m.section(f"{trend.words}: {trend.line}".rstrip(": "), _trend(trend))]
+    notes = left_out(trend.selection for trend in trends)
+    return m.Report(parts=(*parts, *notes), empty="no run has that figure")
+
+
+def _trend(trend: Trend) -> m.Table:
+    columns = [m.Column("release", gives=True), m.Column("runs", right=True), m.Column("median", right=True)]
+    columns += [m.Column("least–most", right=True), m.Column("to the one before", right=True), m.Column("", bar=True)]
+    most = max((_most(point) for point in trend.points if point is not None), default=0.0)
+    rows, before = [], None
+    for release, point in zip(trend.releases, trend.points, strict=True):
+        rows.append(m.Row((*m.texts(release, *_cells(point, before, trend)), m.Cell("", bar=_bar(point, most)))))
+        before = point or before
+    return m.Table(tuple(columns), tuple(rows))
+
+
+def _cells(point: Spread | None, before: Spread | None, trend: Trend) -> list[str]:
+    if point is None:
+        return ["0", NOTHING, "", ""]
+    span = span_of(point, trend.unit, trend.name) if point.runs > 1 else ""
+    median = show_figure(point.median, trend.unit, trend.name)
+    return [str(point.runs), median, span, _change(before, point, trend)]
+
+
+def _change(before: Spread | None, point: Spread, trend: Trend) -> str:
+    """How much more than the last release that has it."""
+    if before is None:
+        return ""
+    return judged_difference(before.median, point.median, trend.unit, trend.name, trend.better)
+
+
+def _most(point: Spread) -> float:
+    return point.median.low if point.most is None else point.most
+
+
+def _bar(point: Spread | None, most: float) -> tuple[float, float] | None:
+    """The median from nothing, and a thin line on to the most of the runs."""
+    if point is None or most <= 0:
+        return None
+    return point.median.low / most, _most(point) / most
+
+
+_MATRIX_ROOM = m.Room(fixed=34, side=8, least=0, whole=True, note="There is no room for the matrix; --json has it.")
+
+
+def kinship_report(kinship: Kinship) -> m.Report:
+    """The matrix, its columns numbered like its rows; of too many releases for the room, the families alone."""
+    families = tuple(_family(number, family) for number, family in enumerate(kinship.families, 1))
+    return m.Report(
+        parts=(*m.section("Kinship, 0 to 1", _matrix(kinship)), *m.section("Families", m.Lines(families))),
+        empty="there are no runs",
+    )
+
+
+def _matrix(kinship: Kinship) -> m.Table:
+    columns = [m.Column("", right=True), m.Column("release", gives=True)]
+    columns += [m.Column(str(number), right=True, side=True) for number in range(1, len(kinship.releases) + 1)]
+    rows = tuple(
+        m.Row((*m.texts(str(number), release), *(m.Cell(f"{value:.2f}", value=value, exact=f"{value:.4f}", shade=value)
+                                                 for value in values)))
+        for number, (release, values) in enumerate(zip(kinship.releases, kinship.matrix, strict=True), 1)
+    )  # fmt: skip
+    return m.Table(tuple(columns), rows, _MATRIX_ROOM)
+
+
+def _family(number: int, family: tuple[str, ...]) -> str:
+    if len(family) == 1:
+        return f"{number}. {family[0]}, like no other"
+    return f"{number}. {', '.join(family)}"

@@ -1,1 +1,0 @@
-"""What pictures and text come from: films, folders, displays, terminals."""

@@ -1,1 +1,0 @@
-"""From screens to drafts: proposals, how sure they are, what a person decides, and which looks are known."""

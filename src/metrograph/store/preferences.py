@@ -1,0 +1,91 @@
+"""What holds for a person in all logbooks: who records, the usual rig, how sizes are shown, dark figures, the pager."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Literal
+
+import msgspec
+
+from metrograph.core.errors import MetrographError, NotWritableError
+from metrograph.log.faults import suggest
+from metrograph.log.quantities.units import Family
+
+EXPECTED = {
+    "reviewer": "a name",
+    "rig": "the id of a rig",
+    "sizes": "binary or decimal",
+    "theme": "light or dark",
+    "pager": "yes or no",
+    "archive": "a folder, s3://BUCKET/FOLDER and the like",
+}
+"""What each setting may hold."""
+
+_LONGEST = 200  # letters of a value
+
+
+class Personal(msgspec.Struct, frozen=True, omit_defaults=True):
+    """A person's own settings; None wherever nothing was set.
+
+    reviewer: who records a run, unless it is said; rig: the one a run goes on, where its logbook has it.
+    sizes: the family that sizes are shown in, where the logbook does not say; theme: of figures.
+    pager: whether long output goes through one.
+    archive: a shared one, that is asked what others say.
+    """
+
+    reviewer: str | None = None
+    rig: str | None = None
+    sizes: Family | None = None
+    theme: Literal["light", "dark"] | None = None
+    pager: Literal["yes", "no"] | None = None
+    archive: str | None = None
+
+
+def personal_path() -> Path:
+    """Where they are kept: in the folder that the system has for a person's settings."""
+    from platformdirs import user_config_path
+
+    return user_config_path("metrograph") / "settings.toml"
+
+
+def load_personal() -> Personal:
+    """A person's settings; none where there is no file. Raises MetrographError for what is none."""
+    import tomllib
+
+    path = personal_path()
+    try:
+        values = tomllib.loads(path.read_text("utf-8"))
+    except FileNotFoundError:
+        return Personal()
+    except (OSError, UnicodeDecodeError, tomllib.TOMLDecodeError) as error:
+        raise MetrographError(f"{path} cannot be read as settings: {error}") from error
+    for name, value in values.items():
+        _check(name, value, str(path))
+    return msgspec.convert(values, Personal)
+
+
+def set_personal(name: str, value: str | None) -> Path:
+    """Sets one of them, or takes it away; gives the file. Raises MetrographError when there is no such setting."""
+    import tomlkit
+
+    path = personal_path()
+    _check(name, value, "settings")
+    try:
+        document = tomlkit.parse(path.read_text("utf-8")) if path.exists() else tomlkit.document()
+        document.pop(name, None)
+        if value is not None:
+            document[name] = value
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_text(tomlkit.dumps(document), "utf-8")
+    except OSError as error:
+        raise NotWritableError(f"{path} cannot be written: {error.strerror}") from error
+    return path
+
+
+def _check(name: str, value: object, where: str) -> None:
+    if name not in EXPECTED:
+        raise MetrographError(f"{where}: there is no setting “{name}”; expected: {suggest(name, list(EXPECTED))}")
+    allowed = EXPECTED[name].split(" or ")
+    words = isinstance(value, str) and 0 < len(value) <= _LONGEST and value.isprintable()
+    if value is not None and not (words and (len(allowed) < 2 or value in allowed)):
+        raise MetrographError(f"{where}: “{name}” cannot be “{str(value)[:60]}”; expected: {EXPECTED[name]}")

@@ -1,0 +1,131 @@
+"""Goes through a source, keeps what was found as it goes, and goes on where it stopped."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterable, Iterator
+from contextlib import suppress
+from pathlib import Path
+
+import msgspec
+
+from metrograph.log.lexicon import Lexicon
+from metrograph.watch.drafts.looks import Looks, recognised
+from metrograph.watch.drafts.proposals import UNKNOWN, sure_of
+from metrograph.watch.drafts.seen import Seen, SeenChoice, SeenSpan
+from metrograph.watch.pages.page import Page
+from metrograph.watch.pages.pictures import PRIVATE_KINDS, picture_of, private_places
+from metrograph.watch.pages.watching import Found
+from metrograph.watch.screens.spans import Span, find_spans
+
+_PAGES = "pages.jsonl"
+
+
+class Kept(msgspec.Struct, frozen=True):
+    """A page as it is kept. blanked: whether something personal was seen on the page."""
+
+    page: Page
+    blanked: bool = False
+
+
+class Scan:
+    """A source as far as it was gone through.
+
+    looks: what a person has confirmed before.
+    folder: where pages and pictures are kept from call to call; None to keep pages in memory only, and no pictures.
+    """
+
+    def __init__(
+        self, lexicon: Lexicon, folder: Path | None = None, pictures: bool = True, looks: Looks | None = None
+    ) -> None:
+        self._lexicon, self._folder, self._pictures = lexicon, folder, pictures
+        self._looks = looks or Looks()
+        self._blanked: set[int] = set()
+        self.pages: list[Page] = []
+        self.end = 0
+        self.ended = False
+        if folder is not None:
+            folder.mkdir(parents=True, exist_ok=True)
+            self._go_on(folder)
+
+    def _go_on(self, folder: Path) -> None:
+        """Takes what was found before; a line that was cut off is taken away, so that what follows stands by itself."""
+        whole = 0
+        for kept, line in _kept_lines(folder):
+            self._take(kept)
+            whole += len(line)
+        with suppress(FileNotFoundError):
+            os.truncate(folder / _PAGES, whole)
+
+    @property
+    def since(self) -> int:
+        """Up to where it was gone through before, in milliseconds."""
+        return self.pages[-1].at if self.pages else 0
+
+    def take(self, pages: Iterable[Found]) -> Iterator[Page]:
+        """Every page that was found, kept before it is given."""
+        for found in pages:
+            page = msgspec.structs.replace(found.page, number=len(self.pages))
+            places = [] if found.still is None else private_places(page, self._lexicon)
+            if self._pictures and self._folder is not None and found.still is not None and page.said:
+                with suppress(OSError):  # a picture that cannot be kept is no reason to lose the rest
+                    picture = picture_of(found.still.colour, places)
+                    (self._folder / f"{page.number}.webp").write_bytes(picture)
+            self._write(Kept(page, bool(places)))
+            yield page
+
+    def spans(self) -> list[Span]:
+        """What was seen so far."""
+        return recognised(find_spans(self.pages, self._lexicon, self.end), self.pages, self._looks)
+
+    def picture(self, span: Span) -> Path | None:
+        """The picture of a span; None where none was to be kept, or what is personal on it could not be bounded."""
+        if self._folder is None or (span.kind in PRIVATE_KINDS and span.page not in self._blanked):
+            return None
+        path = self._folder / f"{span.page}.webp"
+        return path if path.exists() else None
+
+    def _take(self, kept: Kept) -> None:
+        self.pages.append(kept.page)
+        self.end = max(self.end, kept.page.at)
+        if kept.blanked:
+            self._blanked.add(kept.page.number)
+
+    def _write(self, kept: Kept) -> None:
+        if self._folder is not None:
+            with (self._folder / _PAGES).open("ab") as file:
+                file.write(msgspec.json.encode(kept) + b"\n")
+        self._take(kept)
+
+
+def read_kept(folder: Path) -> Iterator[Kept]:
+    """The pages of a folder that can be read; the last may have been cut off."""
+    return (kept for kept, _ in _kept_lines(folder))
+
+
+def _kept_lines(folder: Path) -> Iterator[tuple[Kept, bytes]]:
+    with suppress(OSError):
+        for number, line in enumerate((folder / _PAGES).read_bytes().splitlines(keepends=True)):
+            try:
+                kept = msgspec.json.decode(line, type=Kept)
+            except msgspec.MsgspecError:
+                return
+            if not line.endswith(b"\n"):
+                return
+            yield msgspec.structs.replace(kept, page=msgspec.structs.replace(kept.page, number=number)), line
+
+
+def seen_of(source: str, spans: list[Span], end: int) -> Seen:
+    """The document of some spans. end: of the source, in milliseconds."""
+    found = tuple(map(_seen, spans))
+    return Seen(source, end / 1000, round(sum(span.end - span.start for span in found if span.waiting), 3), found)
+
+
+def _seen(span: Span) -> SeenSpan:
+    sure = sure_of(span)
+    choices = tuple(SeenChoice(pick.value, pick.was, pick.sure, pick.offered) for pick in span.choices)
+    known = span.title if sure >= UNKNOWN else ""
+    return SeenSpan(
+        span.start / 1000, span.end / 1000, span.waiting, known, span.kind, sure, span.returns and bool(known),
+        span.error, span.dialog, span.trouble, choices,
+    )  # fmt: skip

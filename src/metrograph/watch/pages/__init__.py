@@ -1,0 +1,1 @@
+"""From frames to pages: what stands still, its lines, marks and words."""

@@ -1,0 +1,258 @@
+"""Makes a page of a still: its lines with what they say and what they are, and whether it is blank or a console."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from itertools import pairwise
+from statistics import median
+
+import msgspec
+import numpy as np
+
+from metrograph.watch.inputs.frames import Grey
+from metrograph.watch.pages.lines import Line
+from metrograph.watch.pages.marks import Mark
+from metrograph.watch.pages.motion import BLOCK, Still
+from metrograph.watch.pages.reader import Reading
+from metrograph.watch.pages.words import Button, button_of
+
+READ = 0.45
+"""From here on a reading counts; below it, the engine guesses at icons and scripts that it does not know."""
+_BLANK = 0.9998  # part of the picture in one shade: a cursor may blink in it, and a word is more
+_DARK = 24  # of 255: consoles are black, which is 16 in most films; dark pages are lighter
+_CONSOLE_LINES = 8  # a greeting has fewer
+_BLACK, _VERY_LEFT = 0.97, 80  # of a console's picture; pixels, as some begin with a time in brackets
+_ONE_FACE = 1.6  # times the usual height of letters: a console has no headings
+_AT_LEFT = 0.12  # of the width: where consoles begin their lines, some after a time in brackets
+_COLUMN, _STEPS = 6, 3  # pixels by which left edges or middles of a column may differ; lines that make it a list
+_NEIGHBOUR, _PITCH = 6, 4  # heights to the next line of a list; pixels by which its lines may be unevenly spaced
+_GREYED = 0.6  # of the best contrast of a page's buttons: those that cannot be pressed have half of it or less
+_CLEARLY = 1.5  # times further from the usual ground than the next
+_OTHER_GROUND = 10  # of 255: fields and lists have a ground of another shade than the page
+_EDGE, _NEXT = 1.4, 2.5  # heights from a line to beyond the edge of its field; to its neighbours in a list
+_EDGE_APART = 4  # pixels by which the lines of a list may begin apart
+_MARGIN = 3  # pixels around a line in which its own ground is seen
+
+
+class Text(msgspec.Struct, frozen=True):
+    """A line that was read: its place in pixels, what it says, how sure (0 to 1).
+
+    light: whether it is lighter than its ground; ground: the shade around it, 0 to 255.
+    tall: pixels of its taller letters; contrast: how far its strokes stand off from the ground, 0 to 255.
+    button: what it does if it is a button; mark: the box or circle before it, None where there is none.
+    field: whether it stands alone on a ground that ends close around it.
+    """
+
+    left: int
+    top: int
+    right: int
+    bottom: int
+    text: str
+    sure: float
+    light: bool
+    ground: int
+    tall: int = 0
+    contrast: int = 0
+    button: Button | None = None
+    mark: Mark | None = None
+    field: bool = False
+
+    @property
+    def height(self) -> int:
+        """Pixels."""
+        return self.bottom - self.top
+
+
+class Gap(msgspec.Struct, frozen=True):
+    """Something that a source does not show.
+
+    missing: for how many milliseconds, None where nobody knows; within: by how many that may be off.
+    sure: 0 to 1; 1 where the source itself says so.
+    """
+
+    missing: int | None = None
+    within: int = 0
+    sure: float = 1.0
+
+
+class Page(msgspec.Struct, frozen=True):
+    """What a still shows.
+
+    start: when it came up; at: when it was read, both in milliseconds; size: width and height in pixels.
+    texts: its lines, from top to bottom; blank: nothing to be seen; console: lines of a machine that starts.
+    moving: whether it never stood; restless: the part of it, 0 to 1, that changes by itself.
+    changed: the box in pixels (left, top, right, bottom) in which it differs from the page before.
+    gap: what is missing before it, None where nothing is; number: which still of its source it is, from 0.
+    asks: whether it is a question of a program that asks line by line.
+    """
+
+    start: int
+    at: int
+    size: tuple[int, int]
+    texts: tuple[Text, ...]
+    blank: bool = False
+    console: bool = False
+    moving: bool = False
+    restless: float = 0.0
+    changed: tuple[int, int, int, int] = (0, 0, 0, 0)
+    gap: Gap | None = None
+    number: int = 0
+    asks: bool = False
+
+    @property
+    def said(self) -> list[Text]:
+        """The lines that could be read."""
+        return [text for text in self.texts if text.sure >= READ and len(text.text) > 1]
+
+
+def is_blank(grey: Grey) -> bool:
+    """Whether nearly all of a picture is one shade."""
+    counts = np.bincount((grey[::2, ::2] >> 3).ravel(), minlength=32)
+    # A shade may lie on a border between two counts.
+    return bool((counts[:-1] + counts[1:]).max() >= _BLANK * counts.sum())
+
+
+def is_console(grey: Grey, lines: Sequence[Line]) -> bool:
+    """Whether a picture is a black screen with lines of one face that begin at its left."""
+    if not lines or np.median(grey[::4, ::4]) > _DARK:
+        return False
+    at_left = sum(line.left <= _AT_LEFT * grey.shape[1] for line in lines)
+    one_face = max(line.tall for line in lines) <= _ONE_FACE * sorted(line.tall for line in lines)[len(lines) // 2]
+    if len(lines) < _CONSOLE_LINES:
+        # A few lines may be anything, unless there is nothing else and they stand at the very left.
+        black = float((grey[::4, ::4] <= _DARK).mean())
+        return at_left == len(lines) and one_face and black >= _BLACK and min(line.left for line in lines) < _VERY_LEFT
+    return at_left >= 0.8 * len(lines) and one_face
+
+
+def page_of(
+    still: Still, lines: Sequence[Line], readings: Sequence[Reading], marks: Sequence[Mark | None] | None = None
+) -> Page:
+    """The page of a still, with its lines as they were read. marks: what stands before each line."""
+    height, width = still.grey.shape
+    texts = _with_fields(
+        _without_lists([_text(still.grey, line, reading) for line, reading in zip(lines, readings, strict=True)]),
+        still.grey,
+    )
+    if marks is not None:
+        texts = tuple(msgspec.structs.replace(text, mark=mark) for text, mark in zip(texts, marks, strict=True))
+    return Page(
+        still.start,
+        still.at,
+        (width, height),
+        texts,
+        moving=still.moving,
+        restless=float(still.restless.mean()),
+        changed=_box(still),
+        gap=_gap(still),
+    )
+
+
+def can_be_pressed(button: Text, lines: Sequence[Text]) -> bool:
+    """Whether a button is not greyed out: it stands off from its ground about as well as the others do."""
+    return button.contrast >= _GREYED * max(line.contrast for line in lines if line.button)
+
+
+def row_apart(column: Sequence[Text], least: float) -> Text | None:
+    """The one line of a column that stands on another ground, by at least so many shades; None where none or two do.
+
+    The line below a marked one may be taken for one on its ground, so that the one that differs most is meant.
+    """
+    ground = median(line.ground for line in column)
+    apart = sorted(
+        (line for line in column if abs(line.ground - ground) > least), key=lambda line: -abs(line.ground - ground)
+    )
+    if not apart or (apart[1:] and abs(apart[0].ground - ground) <= _CLEARLY * abs(apart[1].ground - ground)):
+        return None
+    return apart[0]
+
+
+def in_column(line: Text, lines: Sequence[Text]) -> list[Text]:
+    """The lines that stand under or above a line, at its left edge or around its middle."""
+    left = [other for other in lines if abs(other.left - line.left) <= _COLUMN]
+    middle = [other for other in lines if abs(other.left + other.right - line.left - line.right) <= 2 * _COLUMN]
+    return max(left, middle, key=len)
+
+
+def _without_lists(texts: list[Text]) -> tuple[Text, ...]:
+    """Words of buttons that stand in a column of other lines are steps or choices."""
+
+    def listed(text: Text) -> bool:
+        tops = sorted(other.top for other in in_column(text, texts) if other is text or other.button is None)
+        gaps = [after - before for before, after in pairwise(tops)]
+        place = tops.index(text.top)
+        own = [gap for gap in gaps[max(place - 1, 0) : place + 1] if gap <= _NEIGHBOUR * text.height]
+        return len(tops) > _STEPS and any(sum(abs(gap - other) <= _PITCH for other in gaps) > 1 for gap in own)
+
+    return tuple(msgspec.structs.replace(text, button=None) if text.button and listed(text) else text for text in texts)
+
+
+def _with_fields(texts: tuple[Text, ...], grey: Grey) -> tuple[Text, ...]:
+    return tuple(
+        msgspec.structs.replace(text, field=True) if text.text and _is_field(text, texts, grey) else text
+        for text in texts
+    )
+
+
+def _is_field(text: Text, texts: Sequence[Text], grey: Grey) -> bool:
+    """Whether a line stands alone on a ground that ends close above and below it; in a list, others stand there."""
+    if text.button:
+        return False
+    near = any(
+        other is not text
+        and abs(other.left - text.left) <= _EDGE_APART
+        and abs(other.top - text.top) <= _NEXT * text.height
+        for other in texts
+    )
+    rows = (text.top - round(_EDGE * text.height), text.bottom + round(_EDGE * text.height))
+    if near or not rows[0] >= 0 or rows[1] >= len(grey):
+        return False
+    beyond = [abs(float(np.median(grey[row, text.left : text.right])) - text.ground) for row in rows]
+    return min(beyond) > _OTHER_GROUND
+
+
+def blank_page(still: Still, number: int = 0) -> Page:
+    """The page of a still on which nothing is to be seen."""
+    height, width = still.grey.shape
+    return Page(
+        still.start,
+        still.at,
+        (width, height),
+        (),
+        blank=True,
+        moving=still.moving,
+        gap=_gap(still),
+        number=number,
+    )
+
+
+def _gap(still: Still) -> Gap | None:
+    return Gap(still.missing) if still.gap else None
+
+
+def _text(grey: Grey, line: Line, reading: Reading) -> Text:
+    top, bottom = max(line.top - _MARGIN, 0), min(line.bottom + _MARGIN, len(grey)) - 1
+    ground = int(np.median(grey[[top, bottom], max(line.left - _MARGIN, 0) : line.right + _MARGIN]))
+    words = cleaned(reading.text)
+    strokes = np.percentile(grey[line.top : line.bottom, line.left : line.right], 97 if line.light else 3)
+    contrast = abs(int(strokes) - ground)
+    return Text(
+        line.left, line.top, line.right, line.bottom, words, reading.sure, line.light, ground, line.tall, contrast,
+        button_of(words),
+    )  # fmt: skip
+
+
+def cleaned(text: str) -> str:
+    """Without what icons and frames beside a line are read as: single signs at its ends, marks in brackets."""
+    text = re.sub(r"^(?:[\[({][!?. ]*[\])}]\s*)+", "", text)
+    text = re.sub(r"^(?:[^\w¿¡\[(<“\"'%+-]+\s*)+", "", text)
+    return re.sub(r"(?:\s+[^\w.:;?!)\]>”\"'%]+)+$", "", text).strip()
+
+
+def _box(still: Still) -> tuple[int, int, int, int]:
+    rows, columns = np.flatnonzero(still.changed.any(1)), np.flatnonzero(still.changed.any(0))
+    if not len(rows):
+        return (0, 0, 0, 0)
+    left, top, right, bottom = (int(side) * BLOCK for side in (columns[0], rows[0], columns[-1] + 1, rows[-1] + 1))
+    return (left, top, right, bottom)

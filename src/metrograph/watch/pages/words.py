@@ -1,0 +1,96 @@
+"""Knows which words on a screen make a button, which tell of waiting or trouble, and which language they are."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Iterable
+from functools import cache
+from typing import Literal
+
+import msgspec
+from rapidfuzz import fuzz
+
+_MISREAD = (
+    88  # of 100: one letter of eight may be another; buttons are short words, so that less takes other words for them
+)
+_SHORTEST = 5  # letters from which a word may be misread; “back” and “bank” are two words
+_TOLD = 3  # small words by which a language has to lead before it is believed
+
+Button = Literal["forward", "back", "cancel", "answer", "aside"]
+
+
+class _Words(msgspec.Struct, frozen=True):
+    words: tuple[str, ...]
+
+
+class ScreenWords(msgspec.Struct, frozen=True):
+    """All of them, in small letters.
+
+    buttons: whole lines by what they do; packages: what is counted; the rest: beginnings of words, or phrases.
+    """
+
+    buttons: dict[Button, tuple[str, ...]]
+    waiting: _Words
+    trouble: _Words
+    remaining: _Words
+    packages: _Words
+    download: _Words
+    languages: dict[str, tuple[str, ...]]
+
+
+@cache
+def screen_words() -> ScreenWords:
+    """The words that come with the program."""
+    import tomllib
+    from importlib import resources
+
+    text = resources.files("metrograph.watch.pages").joinpath("words.toml").read_text("utf-8")
+    return msgspec.convert(tomllib.loads(text), ScreenWords)
+
+
+def plain(text: str) -> str:
+    """Small letters without signs around words: ``<Go Back>`` is ``go back``."""
+    return " ".join(re.findall(r"[^\W_]+(?:['’.-][^\W_]+)*", text.casefold().replace("’", "'")))
+
+
+@cache
+def button_of(text: str) -> Button | None:
+    """What a line does if it is a button; None where it is none."""
+    said = plain(text)
+    if not said or len(said) > 32:
+        return None
+    for button, words in screen_words().buttons.items():
+        if said in words:
+            return button
+    if len(said) < _SHORTEST:
+        return None
+    for button, words in screen_words().buttons.items():
+        if any(len(word) >= _SHORTEST and fuzz.ratio(said, word) >= _MISREAD for word in words):
+            return button
+    return None
+
+
+@cache
+def tells_of_waiting(text: str) -> bool:
+    """Whether a line says that the machine is at work."""
+    return _begins(text, screen_words().waiting.words) or bool(re.search(r"\b\d{1,3} ?%", text))
+
+
+@cache
+def tells_of_trouble(text: str) -> bool:
+    """Whether a line says that something went wrong, or that an answer is refused."""
+    return _begins(text, screen_words().trouble.words)
+
+
+def _begins(text: str, words: Iterable[str]) -> bool:
+    said = f" {plain(text)} "
+    return any(f" {word}" in said for word in words)
+
+
+def language_of(texts: Iterable[str]) -> str | None:
+    """The language of a screen by its small words, as a code of three letters; None where they do not tell."""
+    said = Counter(word for text in texts for word in plain(text).split())
+    scores = {name: sum(said[word] for word in words) for name, words in screen_words().languages.items()}
+    (best, most), (_, second) = Counter(scores).most_common(2)
+    return best if most - second >= _TOLD else None

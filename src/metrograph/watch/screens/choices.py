@@ -1,0 +1,101 @@
+"""What seems to be picked on a page: boxes and circles, marks that are written, the marked row of a list, a field."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from statistics import median
+
+import msgspec
+
+from metrograph.log.escapes import join_list
+from metrograph.watch.pages.page import Page, Text, in_column, row_apart
+from metrograph.watch.screens.surround import Surround
+
+_ROWS = 3  # lines of a column that make it a list
+_ANOTHER = 12  # of 255: by how much the ground of a marked row differs from that of the others
+_MARK = re.compile(r"[(\[<]\s*[*xX•]\s*[)\]>]\s*(\S.*)")
+_NOTHING = "none"
+_HEADING = 1.4  # times the usual height of letters: a field holds ordinary text, and a banner looks like one
+# How sure they are, as measured on painted installers: a row may only have the focus, a field may hold a hint, and
+# what was picked in the last moment may not have been seen.
+_ROW_SURE, _MARK_SURE, _FIELD_SURE = 0.7, 0.75, 0.6
+
+
+class Picked(msgspec.Struct, frozen=True):
+    """An answer as it stands on a screen.
+
+    was: what was picked when it came up, None where the same; sure: 0 to 1; offered: what there was to pick from.
+    """
+
+    value: str
+    was: str | None
+    sure: float
+    offered: tuple[str, ...] = ()
+
+
+def picked_on(first: Page, last: Page, around: Surround) -> tuple[Picked, ...]:
+    """What is picked on a screen in the end, and what was pre-set: it came up so."""
+    before, after = around.own(first), around.own(last)
+    drawn = _drawn(before, after)
+    if drawn is not None:
+        return (drawn,)
+    for find, sure in ((_written, _MARK_SURE), (_rows, _ROW_SURE), (_fields, _FIELD_SURE)):
+        if found := find(after):
+            return _since(find(before), found, sure)
+    return ()
+
+
+def _since(before: Sequence[str], after: Sequence[str], sure: float) -> tuple[Picked, ...]:
+    if len(before) != len(after):
+        return tuple(Picked(value, None, sure) for value in after)
+    return tuple(Picked(value, was if was != value else None, sure) for value, was in zip(after, before, strict=True))
+
+
+def _drawn(before: Sequence[Text], after: Sequence[Text]) -> Picked | None:
+    """What the boxes or circles of a page say; None where it has none, or both."""
+    marked = [line for line in after if line.mark is not None and len(line.text) > 1]
+    if len({line.mark.round for line in marked if line.mark}) != 1:
+        return None
+    offered = tuple(line.text for line in marked)
+    were = [line for line in before if line.text in offered and line.mark]
+    now, then = _on(marked), _on(were)
+    known = {line.text for line in were} == set(offered)
+    if not known or then == now:
+        return Picked(join_list(tuple(now)) or _NOTHING, None, _MARK_SURE, offered)
+    if marked[0].mark and marked[0].mark.round:
+        return Picked(now[0] if now else _NOTHING, then[0] if then else None, _MARK_SURE, offered)
+    ticked = [f"+{text}" for text in now if text not in then] + [f"-{text}" for text in then if text not in now]
+    return Picked(join_list(tuple(ticked)), join_list(tuple(then)) or _NOTHING, _MARK_SURE, offered)
+
+
+def _on(lines: Sequence[Text]) -> list[str]:
+    return [line.text for line in lines if line.mark and line.mark.on]
+
+
+def _written(lines: Sequence[Text]) -> list[str]:
+    return [match[1] for line in lines if (match := _MARK.match(line.text))]
+
+
+def _rows(lines: Sequence[Text]) -> list[str]:
+    """The marked row of every list."""
+    marked: list[str] = []
+    seen: set[Text] = set()
+    for line in lines:
+        column = [other for other in in_column(line, lines) if not other.button]
+        if line in seen or len(column) < _ROWS:
+            continue
+        seen |= set(column)
+        row = row_apart(column, _ANOTHER)
+        if row is not None and len(row.text) > 1:
+            marked.append(row.text)
+    return list(dict.fromkeys(marked))
+
+
+def _fields(lines: Sequence[Text]) -> list[str]:
+    usual = median([line.tall for line in lines]) if lines else 0
+    return [
+        line.text
+        for line in lines
+        if line.field and not line.button and len(line.text) > 1 and line.tall <= _HEADING * usual
+    ]

@@ -1,0 +1,158 @@
+"""From pages to spans: the screens of a source, each with its times, title, kind, and what is special about it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import msgspec
+
+from metrograph.log.lexicon import OTHER, Lexicon
+from metrograph.watch.pages.page import Gap, Page
+from metrograph.watch.pages.sameness import same_title, says_the_same
+from metrograph.watch.pages.words import tells_of_trouble
+from metrograph.watch.screens.choices import Picked, picked_on
+from metrograph.watch.screens.dialogs import at_work
+from metrograph.watch.screens.figures import Said, figures_on
+from metrograph.watch.screens.groups import Group, group_pages, joined, screens_of, turned
+from metrograph.watch.screens.jumps import with_jumps
+from metrograph.watch.screens.surround import Surround
+from metrograph.watch.screens.titles import label_of
+
+
+class Span(msgspec.Struct, frozen=True):
+    """A screen, or a wait, as it was seen.
+
+    start, end: milliseconds; waiting: whether the machine was at work.
+    title: empty where unknown; label: the sentence below it; kind: what it is for.
+    pressed: whether there was a button on it.
+    points, margin: how much speaks for the title, and how much more than for the next line.
+    read: how sure the reading of the title is, 0 to 1.
+    returns: whether it was in front before; dialog: whether it lay over another.
+    error: whether trouble was told on it; trouble, trouble_at: in which words, and when they came up.
+    page: number of the page that shows it best; gap: what is missing before it, None where nothing is.
+    console: whether a machine was seen to start; choices: what seems to be picked on it; figures: what it says in them.
+    known: how sure a title is that a person has confirmed before; None where it was not.
+    """
+
+    start: int
+    end: int
+    title: str
+    kind: str
+    label: str = ""
+    waiting: bool = False
+    returns: bool = False
+    error: bool = False
+    trouble: str = ""
+    trouble_at: int = 0
+    dialog: bool = False
+    pressed: bool = True
+    points: float = 0.0
+    margin: float = 0.0
+    read: float = 0.0
+    page: int = 0
+    gap: Gap | None = None
+    console: bool = False
+    choices: tuple[Picked, ...] = ()
+    figures: tuple[Said, ...] = ()
+    known: float | None = None
+
+
+def find_spans(pages: Sequence[Page], lexicon: Lexicon, end: int | None = None) -> list[Span]:
+    """The spans of a source, in the order in which they came up.
+
+    end: where the source ended, in milliseconds; where the last page was read when it is not known.
+
+    It is gone through twice: what is constant on all screens is known only at the end.
+    """
+    if not pages:
+        return []
+    pages = with_jumps(pages)
+    around = Surround(turned(pages))
+    for _ in range(2):
+        around = Surround(screens_of(group_pages(pages, lexicon, around)))
+    groups = group_pages(pages, lexicon, around)
+    end = pages[-1].at if end is None else max(end, pages[-1].at)
+    max(groups, key=lambda group: group.last.number).until = end
+    return _spans(joined(groups, around), end, lexicon, around)
+
+
+def _spans(groups: Sequence[Group], end: int, lexicon: Lexicon, around: Surround) -> list[Span]:
+    found: list[Span] = []
+    for number, group in enumerate(groups):
+        after = groups[number + 1].pages[0].start if number + 1 < len(groups) else end
+        until = group.until if group.dialog or any(other.under is group for other in groups) else after
+        span = _span(group, max(until, group.pages[0].start), lexicon, around)
+        goes_on = bool(span.gap and found) and _is_again(span, found[-1])
+        returns = bool(span.title) and not goes_on and any(_is_again(span, other) for other in found)
+        found.append(msgspec.structs.replace(span, returns=returns and not span.dialog))
+    return _seen_again(found)
+
+
+def _seen_again(spans: list[Span]) -> list[Span]:
+    """What was read better at one of several times is as sure at the others."""
+    best: dict[str, Span] = {}
+    for span in spans:
+        if span.title and (
+            span.title not in best or best[span.title].points + best[span.title].margin < span.points + span.margin
+        ):
+            best[span.title] = span
+    return [
+        msgspec.structs.replace(
+            span, points=best[span.title].points, margin=best[span.title].margin, read=best[span.title].read
+        )
+        if span.title
+        else span
+        for span in spans
+    ]
+
+
+def _is_again(span: Span, other: Span) -> bool:
+    """Whether a screen was in front before: one heading may stand over several questions."""
+    if other.dialog or not same_title(span.title, other.title) or span.waiting != other.waiting:
+        return False
+    return not span.label or not other.label or says_the_same(span.label, other.label)
+
+
+def _span(group: Group, end: int, lexicon: Lexicon, around: Surround) -> Span:
+    best = group.best()
+    title, points, read = best[0] if best else ("", 0.0, 0.0)
+    page = max(group.pages, key=lambda page: (any(text.text == title for text in page.said), len(page.said)))
+    place = next((text for text in page.said if text.text == title), None)
+    label = label_of(around.own(page), place)
+    trouble, trouble_at = _trouble(group, title)
+    waiting = group.silent or sum(at_work(page, around) for page in group.pages) * 2 > len(group.pages)
+    kind = kind_of(title, label, lexicon)
+    return Span(
+        group.pages[0].start, end, title, kind, label, waiting and not group.dialog,
+        error=bool(trouble), trouble=trouble, trouble_at=trouble_at, dialog=bool(group.dialog),
+        pressed=any(page.asks or any(text.button for text in page.said) for page in group.pages),
+        points=points,
+        margin=points - (best[1][1] if len(best) > 1 else 0.0),
+        read=read,
+        page=page.number,
+        gap=group.pages[0].gap,
+        console=any(page.console for page in group.pages),
+        choices=() if waiting or group.dialog else picked_on(group.pages[0], group.last, around),
+        figures=() if group.dialog else figures_on(group.pages, kind, waiting, around),
+    )  # fmt: skip
+
+
+def _trouble(group: Group, title: str) -> tuple[str, int]:
+    """The line that tells of trouble, and when it came: in a dialog or a title, or while the screen was in front."""
+    start = group.pages[0].start
+    if group.dialog:
+        return next((text.text for text in group.dialog if tells_of_trouble(text.text)), ""), start
+    if tells_of_trouble(title):
+        return title, start
+    first = group.pages[0].said
+    for page in group.pages[1:]:
+        for text in page.said:
+            if tells_of_trouble(text.text) and not any(says_the_same(text.text, other.text) for other in first):
+                return text.text, page.start
+    return "", 0
+
+
+def kind_of(title: str, label: str, lexicon: Lexicon) -> str:
+    """What a screen is for: by its title, or by the sentence below it where that says nothing."""
+    kind = lexicon.kind_of(title)
+    return kind if kind != OTHER or not title else lexicon.kind_of(label)

@@ -1,0 +1,160 @@
+"""Says what a reviewer noted beside the way through the installer, a line a record, and leaves nothing of it out."""
+
+from __future__ import annotations
+
+from metrograph.log.quantities.ranges import Range
+from metrograph.log.quantities.times import show_duration
+from metrograph.log.quantities.units import BYTES, show_size
+from metrograph.measures.reducing import amount_of
+from metrograph.measures.show import show_figure
+from metrograph.run.disks import Layout, Segment, segments
+from metrograph.run.noted import Addition, Check, Rating, Reading, Shot, Software, Task, Todo, Tweak, Verdict
+from metrograph.run.records import Attempt, Issue
+
+
+def disk_title(layout: Layout) -> str:
+    """How the disk was divided: ``whole disk, gpt, 25 GiB``."""
+    size = show_size(layout.disk) if layout.disk is not None else None
+    return ", ".join(word for word in (layout.method, layout.table, size) if word)
+
+
+def segment_lines(layout: Layout) -> list[str]:
+    """What stands on it from end to end, a line a piece."""
+    systems = {part.mount: part.filesystem for part in layout.parts}
+    return [
+        " ".join(word for word in (piece.label, systems.get(piece.label), _segment_size(piece)) if word)
+        for piece in segments(layout)
+    ]
+
+
+def _segment_size(piece: Segment) -> str:
+    return "of unknown size" if piece.size is None else show_size(piece.size)
+
+
+def other_lines(layout: Layout) -> list[str]:
+    """What else was said: swap that is no partition, hibernation, encryption, the boot loader."""
+    swap, lines = layout.swap, []
+    if swap is not None and (swap.how != "partition" or swap.hibernate):
+        size = f" of {show_size(swap.size)}" if swap.size is not None else ""
+        lines.append(f"swap: {swap.how}{size}" + (", to hibernate" if swap.hibernate else ""))
+    lines += [f"encryption: {layout.encryption}"] if layout.encryption else []
+    return lines + ([f"boot loader: {layout.loader}"] if layout.loader else [])
+
+
+def disk_lines(layout: Layout) -> list[str]:
+    """All of it."""
+    return [disk_title(layout), *segment_lines(layout), *other_lines(layout)]
+
+
+def amount(reading: Reading) -> str:
+    """How much was read; what was said, where that is no number."""
+    value = amount_of(reading)
+    return f"“{reading.said}”" if value is None else show_figure(value, reading.unit, reading.name)
+
+
+def reading_told(reading: Reading) -> str:
+    """What was said with a figure: under which load, how it was read, what it was held against."""
+    against = f"against {reading.against}" if reading.against else None
+    return joined(reading.load, reading.how, against)
+
+
+def issue(trouble: Issue) -> str:
+    """Trouble, where it came, what it cost, and all that was said of it."""
+    where = f"on “{trouble.screen}”" if trouble.screen else f"during {trouble.phase}"
+    name = f"{trouble.name}: " if trouble.name else ""
+    cost = f"cost {show_duration(trouble.lost)}" if trouble.lost is not None else "not fixed"
+    bits = joined(trouble.severity, trouble.area, where, cost)
+    more = [*trouble.also, *([trouble.detail] if trouble.detail else []), *([trouble.link] if trouble.link else [])]
+    return f"{show_duration(trouble.at)}  {name}{trouble.summary} ({bits})" + "".join(f"; {text}" for text in more)
+
+
+def cures(trouble: Issue) -> list[str]:
+    """What was tried against trouble, in vain and with success."""
+    lines = [f"tried in vain: {remedy}" for remedy in trouble.tried]
+    if trouble.fix or trouble.commands:
+        lines.append(f"what helped: {trouble.fix or 'a command'}" + _commands(trouble.commands))
+    return lines
+
+
+def attempt(tried: Attempt) -> str:
+    """A try to get through: how it began, how long it took, why it ended."""
+    changed = f", with {tried.changed}" if tried.changed else ""
+    of = f" ({tried.issue})" if tried.issue else ""
+    failed = f"; failed: {tried.failed}{of}" if tried.failed is not None else ""
+    return f"{tried.number}. {tried.origin}{changed}: {show_duration(tried.on_clock)}{failed}"
+
+
+def check(trial: Check) -> str:
+    """A trial, the condition it was made under, and how it came out."""
+    under = f" with {trial.condition}" if trial.condition else ""
+    return f"{trial.name}{under}: {trial.result}{_in_brackets(trial.detail)}"
+
+
+def tweak(changed: Tweak) -> str:
+    """A setting that had to be changed."""
+    return changed.what + _in_brackets(changed.why) + _commands(changed.commands)
+
+
+def addition(added: Addition) -> str:
+    """Software that had to be added, and what it weighs."""
+    sizes = {"downloaded": added.download, "on the disk": added.disk, "set free": added.frees}
+    weights = [f"{_size(size)} {where}" for where, size in sizes.items() if size is not None]
+    source = f"from {added.source}" if added.source else None
+    groups = f"with {added.groups}" if added.groups else None
+    return added.software + _in_brackets(joined(source, groups, *weights, added.why))
+
+
+def _size(size: Range) -> str:
+    return "an unknown size" if not size.low and size.high is None else show_figure(size, BYTES)
+
+
+def task(work: Task) -> str:
+    """Work that went on by itself."""
+    what = f" ({work.what})" if work.what else ""
+    took = f"took {show_duration(work.length)}" if work.length is not None else "not over"
+    how = f"; {work.how}" if work.how else ""
+    return f"{work.name}{what}: from {show_duration(work.start)} on, in {work.phase}, {took}{how}"
+
+
+def software(item: Software) -> str:
+    """An item with its version, where it is from and why it was noted."""
+    source = f"from {item.source}" if item.source else None
+    version = f" {item.version}" if item.version else ""
+    return item.item + version + _in_brackets(joined(source, item.why))
+
+
+def rating(mark: Rating) -> str:
+    """So many of so many."""
+    return f"{mark.name}: {mark.part:g} of {mark.whole:g}{_in_brackets(mark.why)}"
+
+
+def todo(left: Todo) -> str:
+    """Something left to do."""
+    return left.text + (f" (for {left.reader})" if left.reader else "")
+
+
+def shot(picture: Shot) -> str:
+    """A picture, when it was taken, and its checksum."""
+    return f"{show_duration(picture.at)}  {picture.path}" + _in_brackets(
+        f"SHA-256 {picture.sha256}" if picture.sha256 else None
+    )
+
+
+def verdict(judgement: Verdict) -> list[str]:
+    """A judgement, whom it is for, what speaks for and against, and its score."""
+    whom = f" (for {', '.join(judgement.whom)})" if judgement.whom else ""
+    more = {"for": judgement.good, "against": judgement.against, "score": judgement.score}
+    return [judgement.text + whom, *(f"{label}: {text}" for label, text in more.items() if text)]
+
+
+def joined(*parts: str | None) -> str:
+    """What is known of some parts, with commas between."""
+    return ", ".join(part for part in parts if part)
+
+
+def _in_brackets(text: str | None) -> str:
+    return f" ({text})" if text else ""
+
+
+def _commands(commands: tuple[str, ...]) -> str:
+    return "".join(f"; {command}" for command in commands)
