@@ -20,7 +20,7 @@ from metrograph.run.warnings import warnings
 from metrograph.show.charts.layouts.lanes import lay_lanes
 from metrograph.show.report.model import Drawing
 from metrograph.show.report.run import run_report
-from metrograph.show.terminal.text import Paper
+from metrograph.show.terminal.text import Medium
 from metrograph.show.terminal.writer import write
 from metrograph.store.local.cards import parse_card
 
@@ -36,7 +36,7 @@ def _log(lines: Iterator[str]) -> Log:
 def _show(count: int, *lines: str) -> None:
     """Reads, folds, masks and shows a run of so many of each line."""
     run = fold(_log(line.format(n) for n in range(count) for line in lines), "a-1")
-    write(run_report(Mask([run]).apply(run), Drawing("lanes", lay_lanes([run]), "a")), Paper(width=80))
+    write(run_report(Mask([run]).apply(run), Drawing("lanes", lay_lanes([run]), "a")), Medium(width=80))
 
 
 def _lint(count: int, line: str) -> None:

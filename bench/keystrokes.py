@@ -8,10 +8,10 @@ from pathlib import Path
 
 from bench.typist import record
 from metrograph.demo import copy_demo
-from metrograph.faces.recorder.session import Session
 from metrograph.log.cues import Cue, Header
 from metrograph.log.reader import read_log
 from metrograph.log.writer import format_line
+from metrograph.services.live.session import Session
 from metrograph.store.clock import now
 from metrograph.store.local.logbook import Logbook, make_logbook
 

@@ -6,12 +6,12 @@ from collections.abc import Sequence
 
 import msgspec
 
-from metrograph.faces.recorder.session import Session
 from metrograph.log.cues import Cue
 from metrograph.log.lexicon import load_lexicon
 from metrograph.log.verbs import VERBS
 from metrograph.log.writer import format_line
 from metrograph.plan.plan import cues_of
+from metrograph.services.live.session import Session
 
 _NAMES = {" ": "space", "/": "slash"}
 

@@ -6,12 +6,12 @@ from metrograph.archive.answers import Like, Usual, usual_in
 from metrograph.archive.building import build
 from metrograph.archive.logs import put, shared_text
 from metrograph.archive.measured import Heard, Thing, ThingKind, claimed, heard_in
-from metrograph.faces.recorder.beside import Hearing
 from metrograph.ledgers.claims import ClaimLedger, ClaimRow, RanOn
 from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.reader import read_log
 from metrograph.run.cards import Release, Rig
+from metrograph.services.live.beside import Hearing
 from tests.archive.case import ArchiveCase
 
 HEAD = "metrograph 1\nrelease: moor-1.0\nrig: vm\nbegun: 2026-05-02T10:00:00Z\n\n"

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import os
 import re
 import signal
 import subprocess
@@ -149,7 +148,7 @@ class Watching(LogbookCase):
 
     def test_bad_recordings_end_in_a_sentence(self) -> None:
         (self.folder / "empty.mkv").write_bytes(b"")
-        (self.folder / "noise.mp4").write_bytes(os.urandom(5000))
+        (self.folder / "noise.mp4").write_bytes(b"no film at all " * 300)
         (self.folder / "half.mp4").write_bytes(self.film.read_bytes()[:4000])
         (self.folder / "pictures").mkdir()
         for name, words in {
@@ -163,7 +162,7 @@ class Watching(LogbookCase):
         self.assertIn("there is no draft", self.refused(2, "confirm"))
 
     def test_without_the_extra_one_line_says_what_to_install(self) -> None:
-        with mock.patch("metrograph.watch.inputs.opening.find_spec", return_value=None):
+        with mock.patch("metrograph.watch.opening.find_spec", return_value=None):
             for words in (("scan", "install.mp4"), ("watch", "folder:.", "larkmoor-8.0-heron"), ("confirm",)):
                 self.assertIn("pip install 'metrograph[watch]'", self.refused(2, *words))
 

@@ -16,7 +16,7 @@ from metrograph.log.quantities.ranges import Range
 from metrograph.measures.reducing import Spread
 from metrograph.run.cards import Claims, Needs, Release
 from metrograph.show.report.ledgers import claims_report, readings_report, weight_report
-from metrograph.show.terminal.text import Paper
+from metrograph.show.terminal.text import Medium
 from metrograph.show.terminal.writer import write
 from metrograph.words.ledgers import reading_warning
 from metrograph.words.openings import of_weight
@@ -67,7 +67,7 @@ class Ledgers(unittest.TestCase):
         self.assertEqual(busy.differences, (None, None, None))  # another line is not held against it
         self.assertEqual(busy.elsewhere, ("moor-1-a",))
         self.assertIn("in another state or under another load only", reading_warning(busy) or "")
-        shown = write(readings_report(readings_ledger(GROUP, LEXICON)), Paper(width=120))
+        shown = write(readings_report(readings_ledger(GROUP, LEXICON)), Medium(width=120))
         self.assertRegex(shown, r"memory +installed +rest +210 bytes ±10 bytes +180 bytes +−30 bytes better")
 
     def test_at_80_columns_figures_stay_whole_and_earlier_releases_are_left_out(self) -> None:
@@ -78,17 +78,17 @@ class Ledgers(unittest.TestCase):
             ],
             {},
         )
-        shown = write(readings_report(readings_ledger(many, LEXICON)), Paper(width=80))
+        shown = write(readings_report(readings_ledger(many, LEXICON)), Medium(width=80))
         for number in range(7, 10):
             self.assertIn(f"{number}23 MiB", shown)
         self.assertNotIn("…MiB", shown)
         self.assertIn("6 earlier releases of Moor A are left out", shown)
         self.assertLessEqual(max(map(len, shown.splitlines())), 80)
-        self.assertEqual(write(readings_report(readings_ledger(many, LEXICON)), Paper(piped=True)).count(" MiB\t"), 9)
+        self.assertEqual(write(readings_report(readings_ledger(many, LEXICON)), Medium(piped=True)).count(" MiB\t"), 9)
 
     def test_which_way_is_better_stands_in_the_lexicon(self) -> None:
         own = LEXICON.with_own({}, measures={"memory": ReadingKind(Unit.BYTES, "more")})
-        self.assertIn("−30 bytes worse", write(readings_report(readings_ledger(GROUP, own)), Paper(width=120)))
+        self.assertIn("−30 bytes worse", write(readings_report(readings_ledger(GROUP, own)), Medium(width=120)))
 
     def test_trials(self) -> None:
         rows = {row.name: row for row in checks_ledger(GROUP).rows}
@@ -124,7 +124,7 @@ class Ledgers(unittest.TestCase):
         )
         self.assertEqual([row.holds for row in strict.rows], [False, True, None])
         self.assertIn(
-            "memory at rest is published as 199 bytes, and was 200 bytes.", write(claims_report(strict), Paper())
+            "memory at rest is published as 199 bytes, and was 200 bytes.", write(claims_report(strict), Medium())
         )
         cut = run("moor-1-a", 1, "2:30 end done")
         cut_open = digest(
@@ -151,7 +151,7 @@ class Ledgers(unittest.TestCase):
         cards = {f"moor-{n}-a": Release("Moor", str(n), "A", released=f"2026-0{n}-01", image_size=size)
                  for n, size in ((1, 9 << 20), (2, 12 << 20), (3, 11 << 20))}  # fmt: skip
         three = group([run(release, 1, "3:00 end done") for release in cards], cards)
-        self.assertRegex(write(weight_report(weight_ledger(three)), Paper(piped=True)), r"image\t.*\t−1 MiB\n")
+        self.assertRegex(write(weight_report(weight_ledger(three)), Medium(piped=True)), r"image\t.*\t−1 MiB\n")
 
     def test_what_is_known_in_part_is_the_least_and_is_held_against_nothing(self) -> None:
         cards = {name: Release("Moor", name[5], "A", released=f"2026-0{name[5]}-01", image_size=900)
@@ -173,7 +173,7 @@ class Ledgers(unittest.TestCase):
             self.assertEqual(ledger.rows[1].download, download)
             self.assertEqual(list(of_weight(ledger)), [f"moor-2-a {words}"])
             row = next(
-                line for line in write(weight_report(ledger), Paper(piped=True)).splitlines() if "in all" in line
+                line for line in write(weight_report(ledger), Medium(piped=True)).splitlines() if "in all" in line
             )
             self.assertEqual(row.endswith("\t"), download.high is None)
 
@@ -188,7 +188,7 @@ class Ledgers(unittest.TestCase):
             (first.download, first.disk, first.updates, first.restart), (seconds(1110), seconds(830), seconds(7), True)
         )
         self.assertEqual((first.update_time, first.update_share, first.age), (Range(30, 30), seconds(0.5), seconds(31)))
-        shown = write(weight_report(weight_ledger(GROUP)), Paper(width=120))
+        shown = write(weight_report(weight_ledger(GROUP)), Medium(width=120))
         self.assertIn(
             "the first update took 0:30, 50 % of the time until installed, from an image 31 days old, and asked for a restart.",
             " ".join(shown.split()),

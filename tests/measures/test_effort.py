@@ -6,7 +6,7 @@ import msgspec
 
 from metrograph.ledgers.digests.digest import Digest, digest
 from metrograph.ledgers.digests.groups import Group
-from metrograph.ledgers.trend import effort_ledger, names_of, trends
+from metrograph.ledgers.trend import effort_ledger, names_of_figures, trends
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import MEASURES, figures_of
 from metrograph.measures.reducing import Spread, spread
@@ -115,7 +115,7 @@ class Along(unittest.TestCase):
         moor, _ = trends(self.GROUP, "on-clock", LEXICON)
         self.assertEqual(moor.points[-1], Spread(seconds(60), 60, 60, 1))
         self.assertEqual([(out.run, out.why) for out in moor.selection.left_out], [("b-2", Reason.OPEN)])
-        self.assertEqual(names_of(self.GROUP)[-1], "memory")
+        self.assertEqual(names_of_figures(self.GROUP)[-1], "memory")
 
     def test_the_ledger_has_every_run(self) -> None:
         ledger = effort_ledger(self.GROUP)

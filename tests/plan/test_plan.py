@@ -8,7 +8,7 @@ from metrograph.log.writer import format_line
 from metrograph.plan.plan import StillToDo, cues_of, deviations, next_step, still_to_do
 from metrograph.plan.status import Status, status
 from metrograph.show.report.lists import status_report
-from metrograph.show.terminal.text import Paper
+from metrograph.show.terminal.text import Medium
 from metrograph.show.terminal.writer import write
 from metrograph.words.changes import deviation
 from tests.helpers import plan_from, run_of
@@ -29,7 +29,7 @@ PLAN = plan_from(
 
 
 def shown(state: Status, width: int = 80) -> str:
-    return write(status_report(state), Paper(width=width))
+    return write(status_report(state), Medium(width=width))
 
 
 class Plans(unittest.TestCase):

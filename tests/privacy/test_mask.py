@@ -12,7 +12,7 @@ from metrograph.show.charts.layouts.board import lay_board
 from metrograph.show.charts.layouts.lanes import lay_lanes
 from metrograph.show.charts.sheets.paper import Paper as Paged
 from metrograph.show.files.json import to_json
-from metrograph.show.terminal.text import Paper
+from metrograph.show.terminal.text import Medium
 from tests.helpers import LEXICON, log_of, run_of
 from tests.shown import show_comparison, show_run
 
@@ -55,10 +55,10 @@ class Masks(unittest.TestCase):
             lay_board([Side("a", runs[:1]), Side("b", runs[1:])], compare([Side("a", runs[:1]), Side("b", runs[1:])]))
         )
         shown = [
-            show_comparison(comparison, lanes, Paper()), show_run(mask.apply(runs[0]), Paper(piped=True)),
+            show_comparison(comparison, lanes, Medium()), show_run(mask.apply(runs[0]), Medium(piped=True)),
             to_json(comparison), to_json(mask.apply(runs[0])), draw_lanes(board, Paged("a"), "svg").decode(),
         ]  # fmt: skip
-        self.assertRegex(show_run(runs[0], Paper(piped=True)), TELLING)  # it is there to be masked
+        self.assertRegex(show_run(runs[0], Medium(piped=True)), TELLING)  # it is there to be masked
         for text in shown:
             self.assertNotRegex(" ".join(text.split()), TELLING)
         self.assertGreater(mask.hidden, 10)

@@ -16,8 +16,8 @@ from textual.pilot import Pilot
 from textual.widgets import Static
 
 from metrograph.faces.recorder.app import Recorder
-from metrograph.faces.recorder.session import Session
 from metrograph.log.cues import Cue, Header
+from metrograph.services.live.session import Session
 from metrograph.store.clock import Instant, When
 from metrograph.store.local.logbook import Logbook, make_logbook
 

@@ -5,8 +5,8 @@ from collections.abc import Mapping
 from metrograph.archive.answers import ScreenName, Usual
 from metrograph.core.errors import MetrographError
 from metrograph.faces.recorder import panels
-from metrograph.faces.recorder.beside import Hearing
 from metrograph.log.cues import Cue
+from metrograph.services.live.beside import Hearing
 from tests.recorder.case import RecorderCase
 
 

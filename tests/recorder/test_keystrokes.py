@@ -3,8 +3,8 @@
 from bench.keystrokes import FIRST, REPEAT, SECOND, cues_of, keys_of, open_session
 
 from metrograph.demo import copy_demo
-from metrograph.faces.recorder.session import Session
 from metrograph.log.writer import format_line
+from metrograph.services.live.session import Session
 from metrograph.store.local.logbook import Logbook, make_logbook
 from tests.recorder.case import AppCase, driven
 

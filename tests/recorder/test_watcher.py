@@ -3,8 +3,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from metrograph.core.errors import MetrographError
-from metrograph.faces.recorder.beside import Watcher
 from metrograph.log.lexicon import load_lexicon
+from metrograph.services.live.beside import Watcher
 from metrograph.watch.drafts.scanning import Scan
 from metrograph.watch.pages.watching import Found, Going
 from tests.recorder.case import RecorderCase
@@ -16,16 +16,26 @@ PAGES = (
 )
 
 
-def live(going: Going) -> Iterator[Found]:
-    for each in PAGES:
-        if going(each.at + 5000):
-            yield Found(each)
+class Live:
+    length = None
+
+    def found(self, _since: int, going: Going) -> Iterator[Found]:
+        for each in PAGES:
+            if going(each.at + 5000):
+                yield Found(each)
+
+
+class Broken:
+    length = None
+
+    def found(self, _since: int, _going: Going) -> Iterator[Found]:
+        raise MetrographError("the display closed the connection")
 
 
 class WatcherTest(RecorderCase):
     def test_what_is_seen_is_offered_with_its_moment_and_taken_by_enter(self) -> None:
         session, self.seconds = self.session, 90.0
-        session.watcher = Watcher(live, Scan(load_lexicon()), load_lexicon(), 60_000)
+        session.watcher = Watcher(Live(), Scan(load_lexicon()), load_lexicon(), 60_000)
         session.watcher.run()
         offer = session.offer()
         assert offer is not None and offer.cue is not None
@@ -37,11 +47,8 @@ class WatcherTest(RecorderCase):
         self.assertTrue(after is None or after.at is None, "what the log has is not offered again")
 
     def test_a_source_that_breaks_is_told_and_the_recorder_goes_on(self) -> None:
-        def broken(_going: Going) -> Iterator[Found]:
-            raise MetrographError("the display closed the connection")
-
         session, self.seconds = self.session, 90.0
-        session.watcher = Watcher(broken, Scan(load_lexicon()), load_lexicon(), 0)
+        session.watcher = Watcher(Broken(), Scan(load_lexicon()), load_lexicon(), 0)
         session.watcher.run()
         self.assertEqual(session.watcher.trouble, "the display closed the connection")
         session.offer()

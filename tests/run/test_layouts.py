@@ -5,7 +5,7 @@ import unittest
 from metrograph.run.cards import Rig
 from metrograph.run.disks import Layout, Segment, layout_of, layout_warnings, segments
 from metrograph.run.warnings import warnings
-from metrograph.show.terminal.text import Paper
+from metrograph.show.terminal.text import Medium
 from metrograph.show.terminal.writer import render_disk
 from tests.helpers import LEXICON, log_of
 
@@ -90,10 +90,10 @@ class Layouts(unittest.TestCase):
                          [(4, "4 GiB or more"), (4, "crypt: what is encrypted")])  # fmt: skip
 
     def test_the_bar_is_to_scale_and_shows_every_piece(self) -> None:
-        heading, bar, *lines = render_disk(layout(*SOUND), Paper(width=54)).splitlines()
+        heading, bar, *lines = render_disk(layout(*SOUND), Medium(width=54)).splitlines()
         self.assertEqual(heading, "  whole disk, gpt, 25 GiB")
         self.assertEqual(bar, "  ██" + "▓" * 40 + "████" + "····")
         self.assertEqual(lines, ["  █ /boot/efi fat32 1 GiB", "  ▓ / ext4 20 GiB", "  █ swap 2 GiB", "  · free 2 GiB"])
-        tiny = render_disk(layout("part: /boot/efi fat32 1 MiB", "part: / ext4 900 GiB"), Paper()).splitlines()[1]
+        tiny = render_disk(layout("part: /boot/efi fat32 1 MiB", "part: / ext4 900 GiB"), Medium()).splitlines()[1]
         self.assertEqual(tiny, "  █" + "▓" * 75)
-        self.assertEqual(render_disk(Layout("by hand"), Paper()), "  by hand\n")
+        self.assertEqual(render_disk(Layout("by hand"), Medium()), "  by hand\n")

@@ -13,7 +13,7 @@ from metrograph.show.page.writer import write as write_page
 from metrograph.show.report.comparing.comparison import comparison_report
 from metrograph.show.report.comparing.material import Material
 from metrograph.show.report.model import Drawing
-from metrograph.show.terminal.text import Paper
+from metrograph.show.terminal.text import Medium
 from tests.helpers import log_of, run_of
 from tests.shown import show_run
 
@@ -128,7 +128,7 @@ class Everything(unittest.TestCase):
         self.assertEqual(missing, set())
 
     def test_in_the_view_of_one_run(self) -> None:
-        self.look(show_run(self.whole, Paper(width=240)))
+        self.look(show_run(self.whole, Medium(width=240)))
 
     def test_on_the_page_of_a_comparison(self) -> None:
         sides = (Side("a", (self.whole,)), Side("b", (run_of("0:00 screen title-a\n1:00 end done", "b-1"),)))

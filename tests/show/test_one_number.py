@@ -23,7 +23,7 @@ from metrograph.show.page.writer import write as write_page
 from metrograph.show.report.comparing.comparison import comparison_report
 from metrograph.show.report.comparing.material import Material
 from metrograph.show.report.model import Drawing
-from metrograph.show.terminal.text import Paper
+from metrograph.show.terminal.text import Medium
 from metrograph.words.figures import show_spread
 from tests.helpers import LEXICON, demo_side, run_of
 from tests.shown import show_comparison
@@ -101,7 +101,7 @@ class OneNumber(unittest.TestCase):
 
     def texts(self, sides: list[Side], found: Comparison) -> Iterator[str]:
         lanes = lay_lanes([run for side in sides for run in side.runs])
-        yield show_comparison(found, lanes, Paper(piped=True))
+        yield show_comparison(found, lanes, Medium(piped=True))
         yield body(write_page(comparison_report(Material(found, (Drawing("runs", lanes),))), {}, None, 0))
 
     def test_tables_show_the_figures_and_their_difference_is_that_of_what_is_shown(self) -> None:

@@ -16,7 +16,7 @@ from metrograph.show.charts.layouts.lanes import lay_lanes
 from metrograph.show.report.model import Column, Row, Table, texts
 from metrograph.show.safe import readable, visible
 from metrograph.show.terminal.lanes import render_lanes
-from metrograph.show.terminal.text import Paper, abbreviate, fit, pad, render_table, shorten, width
+from metrograph.show.terminal.text import Medium, abbreviate, fit, pad, render_table, shorten, width
 from metrograph.words.changes import sentence
 from tests.helpers import demo_side, run_of
 from tests.shown import show_run, show_sides
@@ -29,9 +29,9 @@ class Safety(unittest.TestCase):
     def test_nothing_that_a_terminal_obeys_gets_through(self) -> None:
         run = run_of(HOSTILE)
         for text in (
-            show_run(run, Paper()),
-            show_run(run, Paper(piped=True)),
-            show_sides([Side("a", (run,)), Side("b", (run,))], Paper()),
+            show_run(run, Medium()),
+            show_run(run, Medium(piped=True)),
+            show_sides([Side("a", (run,)), Side("b", (run,))], Medium()),
         ):
             self.assertIsNone(re.search("[\x00-\x08\x0b-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069]", text))
             self.assertIn("語言 🙂 שלום", text)
@@ -49,7 +49,7 @@ class Safety(unittest.TestCase):
 
 
 class Columns(unittest.TestCase):
-    def render(self, columns: Sequence[Column], rows: Sequence[Sequence[str]], paper: Paper) -> str:
+    def render(self, columns: Sequence[Column], rows: Sequence[Sequence[str]], paper: Medium) -> str:
         table = Table(tuple(columns), tuple(Row(texts(*row)) for row in rows))
         fitted = fit(table, paper)
         assert fitted is not None
@@ -72,20 +72,20 @@ class Columns(unittest.TestCase):
     def test_tables_line_up_by_display_width(self) -> None:
         rows = [[title, "1:00"] for title in TITLES]
         lines = self.render(
-            [Column("screen", gives=True), Column("time", right=True)], rows, Paper(width=40)
+            [Column("screen", gives=True), Column("time", right=True)], rows, Medium(width=40)
         ).splitlines()
         self.assertEqual({width(line) for line in lines}, {40})
         self.assertTrue(all(line.endswith(("1:00", "time")) for line in lines))
 
     def test_in_a_pipe_cells_are_whole_and_apart_by_tabs(self) -> None:
         rows = [["a" * 200, "1:00"]]
-        text = self.render([Column("screen", gives=True), Column("time")], rows, Paper(width=40, piped=True))
+        text = self.render([Column("screen", gives=True), Column("time")], rows, Medium(width=40, piped=True))
         self.assertEqual(text, "screen\ttime\n" + "a" * 200 + "\t1:00\n")
 
     def test_every_line_of_the_views_fits(self) -> None:
         sides = [demo_side("larkmoor-7.0-heron"), demo_side("larkmoor-8.0-heron")]
         for columns in (80, 100, 160):
-            paper = Paper(width=columns)
+            paper = Medium(width=columns)
             texts = [
                 show_sides(sides, paper),
                 *(show_run(run, paper) for run in sides[1].runs),
@@ -100,11 +100,11 @@ class Colours(unittest.TestCase):
     )
 
     def test_none_in_a_pipe_and_some_on_a_terminal(self) -> None:
-        self.assertNotIn("\x1b", show_run(self.RUN, Paper()))
-        self.assertIn("\x1b[38;2;", show_run(self.RUN, Paper(colours=ColorSystem.TRUECOLOR)))
+        self.assertNotIn("\x1b", show_run(self.RUN, Medium()))
+        self.assertIn("\x1b[38;2;", show_run(self.RUN, Medium(colours=ColorSystem.TRUECOLOR)))
 
     def test_without_unicode_everything_is_still_said(self) -> None:
-        text = show_run(self.RUN, Paper(plain=True))
+        text = show_run(self.RUN, Medium(plain=True))
         self.assertTrue(text.isascii())
         self.assertIn("QQQqqq", text)
         self.assertIn("(1) ", text)
@@ -115,7 +115,7 @@ class Lanes(unittest.TestCase):
     def draw(self, cues: str, totals: int = len("1:00")) -> list[str]:
         """The lane's lines without the margin; 60 columns of it for 60 seconds."""
         lanes = lay_lanes([run_of(cues, "r")])
-        return [line[3:] for line in render_lanes(lanes, Paper(width=3 + 60 + 1 + totals)).splitlines()]
+        return [line[3:] for line in render_lanes(lanes, Medium(width=3 + 60 + 1 + totals)).splitlines()]
 
     def test_to_scale_from_the_left(self) -> None:
         lines = self.draw("0:00 screen Disk\n0:20 screen Copying files\n0:50 phase restart\n1:00 end done")
@@ -157,7 +157,7 @@ class Sentences(unittest.TestCase):
             run_of("0:00 screen Disk\n1:00 cut 1:00..5:00\n2:00 end done", "a"),
             run_of("0:00 screen Disk\n4:00 end done", "b"),
         )
-        text = show_sides([Side("a", (cut,)), Side("b", (whole,))], Paper(piped=True))
+        text = show_sides([Side("a", (cut,)), Side("b", (whole,))], Medium(piped=True))
         self.assertIn("on the clock\t3:00–7:00\t4:00\t−3:00 to +1:00\n", text)
 
     def test_figures(self) -> None:
@@ -172,7 +172,7 @@ class Answers(unittest.TestCase):
     NAMES = ("larkmoor-7.0-heron", "larkmoor-8.0-heron", "larkmoor-9.0-beta-heron")
 
     def render(self, sides: Sequence[Side], columns: int) -> list[str]:
-        return show_sides(sides, Paper(width=columns)).splitlines()
+        return show_sides(sides, Medium(width=columns)).splitlines()
 
     def test_the_first_lines_say_what_matters_most(self) -> None:
         for count, columns in ((2, 80), (3, 80), (2, 120), (3, 120)):
@@ -192,7 +192,7 @@ class Answers(unittest.TestCase):
 
     def test_it_can_be_read_without_colours_and_without_signs(self) -> None:
         sides = [demo_side(name) for name in self.NAMES]
-        text = show_sides(sides, Paper(width=120, plain=True))
+        text = show_sides(sides, Medium(width=120, plain=True))
         self.assertTrue(text.isascii())
         self.assertNotIn(
             "?",

@@ -6,7 +6,7 @@ import unittest
 from unittest import mock
 
 from metrograph.core.errors import MetrographError
-from metrograph.store.preferences import Personal, load_personal, personal_path, set_personal
+from metrograph.store.preferences import Preferences, load_preferences, preferences_path, set_preference
 
 
 class PersonalTest(unittest.TestCase):
@@ -18,15 +18,15 @@ class PersonalTest(unittest.TestCase):
         self.addCleanup(patch.stop)
 
     def test_what_is_set_is_there_and_goes_and_a_remark_stays(self) -> None:
-        self.assertEqual(load_personal(), Personal())
-        set_personal("reviewer", "Wren Ashby")
-        with personal_path().open("a") as file:
+        self.assertEqual(load_preferences(), Preferences())
+        set_preference("reviewer", "Wren Ashby")
+        with preferences_path().open("a") as file:
             file.write("# figures for the blog\n")
-        set_personal("theme", "dark")
-        self.assertEqual(load_personal(), Personal(reviewer="Wren Ashby", theme="dark"))
-        set_personal("reviewer", None)
-        self.assertEqual(load_personal(), Personal(theme="dark"))
-        self.assertIn("# figures for the blog", personal_path().read_text())
+        set_preference("theme", "dark")
+        self.assertEqual(load_preferences(), Preferences(reviewer="Wren Ashby", theme="dark"))
+        set_preference("reviewer", None)
+        self.assertEqual(load_preferences(), Preferences(theme="dark"))
+        self.assertIn("# figures for the blog", preferences_path().read_text())
 
     def test_what_cannot_be_is_refused_and_nothing_is_written(self) -> None:
         for name, value, told in (
@@ -35,15 +35,15 @@ class PersonalTest(unittest.TestCase):
             ("reviewer", "a\x1b[31m", "“reviewer” cannot be"),
         ):
             with self.assertRaisesRegex(MetrographError, told):
-                set_personal(name, value)
-        self.assertFalse(personal_path().exists())
+                set_preference(name, value)
+        self.assertFalse(preferences_path().exists())
 
     def test_a_file_of_anything_else_is_named(self) -> None:
-        personal_path().parent.mkdir(parents=True)
+        preferences_path().parent.mkdir(parents=True)
         for text, told in (
             ("sizes = 3", "settings.toml: “sizes” cannot be “3”"),
             ("= =", "cannot be read as settings"),
         ):
-            personal_path().write_text(text)
+            preferences_path().write_text(text)
             with self.assertRaisesRegex(MetrographError, told):
-                load_personal()
+                load_preferences()

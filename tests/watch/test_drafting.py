@@ -5,10 +5,10 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
-from metrograph.faces.cli.watching.drafting import Drafting
 from metrograph.log.cues import Header
 from metrograph.log.lexicon import load_lexicon
 from metrograph.log.quantities.times import parse_begun
+from metrograph.services.seeing import Drafting
 from metrograph.store.local.drafts import new_draft, read_draft
 from metrograph.store.local.logbook import Logbook, make_logbook
 from metrograph.watch.drafts.scanning import Scan
@@ -31,7 +31,7 @@ class DraftingTest(unittest.TestCase):
     def test_the_last_page_before_a_long_silence_is_proposed_without_another(self) -> None:
         with (
             tempfile.TemporaryDirectory() as name,
-            mock.patch("metrograph.faces.cli.watching.drafting.time.monotonic") as clock,
+            mock.patch("metrograph.services.seeing.time.monotonic") as clock,
         ):
             book = Logbook(Path(name))
             make_logbook(book.path)

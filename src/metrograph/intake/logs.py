@@ -16,14 +16,13 @@ from metrograph.core.visitor import Answer, Answering
 from metrograph.log.bodies import verb_word
 from metrograph.log.cues import Cue, Header, Log
 from metrograph.log.faults import Unreadable
+from metrograph.log.verbs import Trait, verbs_with
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.names import check_id, split_run
 from metrograph.store.reading import LogReader
 
 FORMAT = 1
 """The version of the document; it grows when a program that knows the last one would read the new one wrong."""
-
-_VALUED = frozenset({"keep", "choose", "enter", "fact"})  # verbs whose text is the value of a key
 
 
 class ArchivedCue(Answering, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -37,7 +36,9 @@ class ArchivedCue(Answering, frozen=True, forbid_unknown_fields=True, omit_defau
 
     def answer(self) -> Answer:
         """What was answered, and in the fields what had been pre-set and offered."""
-        return Answer(self.name if self.verb in _VALUED else None, ("text",), pairs={"fields": ("was", "offered")})
+        return Answer(
+            self.name if self.verb in verbs_with(Trait.KEYED) else None, ("text",), pairs={"fields": ("was", "offered")}
+        )
 
 
 class ArchivedRun(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

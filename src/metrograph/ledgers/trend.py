@@ -55,7 +55,7 @@ class _Figure(msgspec.Struct, frozen=True):
     take: Callable[[Taken], Range | None]
 
 
-def names_of(group: Group) -> list[str]:
+def names_of_figures(group: Group) -> list[str]:
     """All figures that can be followed: those of every run, then what was read, by name."""
     readings = dict.fromkeys(r.name for runs in group.runs.values() for run in runs for r in run.readings)
     tasks = dict.fromkeys(TASK + t.name for runs in group.runs.values() for run in runs for t in details(run).tasks)

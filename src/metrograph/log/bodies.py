@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
-from metrograph.log.cues import Word
 from metrograph.log.escapes import decode
 from metrograph.log.faults import Unreadable, suggest
 from metrograph.log.lexicon import Kind, Lexicon
@@ -52,7 +51,7 @@ def find_verb(word: str, verbs: dict[str, Verb], shortened: bool = False) -> Ver
     raise Unreadable(f"there is no verb “{word}”", word, suggest(word, verbs))
 
 
-def verb_word(word: str) -> Word:
+def verb_word(word: str) -> str:
     """A verb that came from elsewhere, where it is one; raises Unreadable."""
     return find_verb(word, VERBS).word
 

@@ -9,12 +9,6 @@ import msgspec
 
 Level = Literal["error", "warning"]
 Fields = tuple[tuple[str, str], ...]
-Word = Literal[
-    "phase", "screen", "keep", "choose", "enter", "layout", "wait", "ready", "task", "done", "issue", "tried", "fix",
-    "fail", "retry", "reading", "fact", "check", "rate", "tweak", "add", "carries", "lacks", "shot", "note", "todo",
-    "pause", "resume", "cut", "verdict", "end",
-]  # fmt: skip
-"""The verbs; ``metrograph.log.verbs.VERBS`` says what each takes."""
 ON_SCREEN = "On the screen: "
 """How a note begins that quotes a picture: nobody said it."""
 
@@ -32,7 +26,7 @@ class Cue(msgspec.Struct, frozen=True, gc=False):
     """
 
     at: int
-    verb: Word
+    verb: str
     name: str | None
     text: str
     fields: Fields = ()

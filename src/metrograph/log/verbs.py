@@ -1,16 +1,15 @@
 """The verbs of the run log, one row each: the shape of what follows them and the fields they take.
 
-To add a verb, add a word in ``metrograph.log.cues``, a row here and a meaning in ``metrograph.run``; reader and writer
-follow by themselves.
+A row says all that any room asks of a verb, as traits; nobody else lists verbs. To add one, add a row here and what it
+means in ``metrograph.run``; reader, writer, help, completion and plans follow by themselves.
 """
 
 from __future__ import annotations
 
-from enum import Enum
+from enum import Enum, StrEnum
+from functools import cache
 
 import msgspec
-
-from metrograph.log.cues import Word
 
 
 class Shape(Enum):
@@ -60,17 +59,36 @@ class Rule(msgspec.Struct, frozen=True):
     without: str = ""
 
 
+class Trait(StrEnum):
+    """What a room may want to know of a verb."""
+
+    ANSWER = "it answers a question of the installer"
+    CHOICE = "its answer was picked, and may be given again as it was; what was typed may not"
+    KEYED = "its text is the value of a key, which tells whether the value is personal"
+    MEASURED = "its text was found out on the day: an earlier one is never taken over"
+    RESULT = "how it came out is the person's to say: an earlier one is looked at before it is written"
+    SUBJECT = "what it is about is its name, whatever came out"
+    USUAL = "it comes again where it came on the same screen before"
+    PLANNED = "it may leave the plan"
+    TIMED = "it changes whose time it is, or where in the run it belongs"
+    REASON = "its text says why, and is told beside the run"
+    SEEN = "it is offered when it is seen on a screen while a person records"
+
+
 class Verb(msgspec.Struct, frozen=True):
     """A row of the table: one verb.
 
     example: a whole cue without its time, shown where a body is wrong.
+    names: the verb whose names complete its own, where that is another: a fix is of an issue.
     """
 
-    word: Word
+    word: str
     shape: Shape
     example: str
     rule: Rule = Rule()
     fields: dict[str, Rule] = {}
+    traits: frozenset[Trait] = frozenset()
+    names: str = ""
 
 
 _TEXT = Rule()
@@ -82,55 +100,125 @@ def _words(*words: str) -> Rule:
     return Rule(Content.ONE_OF, words)
 
 
+def _traits(*traits: Trait) -> frozenset[Trait]:
+    return frozenset(traits)
+
+
 _ROWS = (
-    Verb("phase", Shape.TEXT, "phase copy"),
-    Verb("screen", Shape.TEXT, "screen Language", fields={"kind": Rule(Content.KIND), "text": _TEXT}),
-    Verb("keep", Shape.SETTING, "keep timezone = Europe/Lisbon", fields={"offered": _TEXT, "why": _TEXT}),
+    Verb("phase", Shape.TEXT, "phase copy", traits=_traits(Trait.PLANNED, Trait.TIMED, Trait.USUAL, Trait.SEEN)),
     Verb(
-        "choose", Shape.SETTING, "choose swap = file | was none",
+        "screen",
+        Shape.TEXT,
+        "screen Language",
+        fields={"kind": Rule(Content.KIND), "text": _TEXT},
+        traits=_traits(Trait.PLANNED, Trait.TIMED, Trait.SEEN),
+    ),
+    Verb(
+        "keep",
+        Shape.SETTING,
+        "keep timezone = Europe/Lisbon",
+        fields={"offered": _TEXT, "why": _TEXT},
+        traits=_traits(Trait.ANSWER, Trait.CHOICE, Trait.KEYED, Trait.USUAL, Trait.PLANNED),
+    ),
+    Verb(
+        "choose",
+        Shape.SETTING,
+        "choose swap = file | was none",
         fields={"was": _TEXT, "offered": _TEXT, "why": _TEXT},
+        traits=_traits(Trait.ANSWER, Trait.CHOICE, Trait.KEYED, Trait.USUAL, Trait.PLANNED),
     ),
-    Verb("enter", Shape.MAYBE_SETTING, "enter host = reading-room", fields={"was": _TEXT, "why": _TEXT}),
     Verb(
-        "layout", Shape.TEXT, "layout whole disk | table gpt | part / ext4 24.7 GiB",
+        "enter",
+        Shape.MAYBE_SETTING,
+        "enter host = reading-room",
+        fields={"was": _TEXT, "why": _TEXT},
+        traits=_traits(Trait.ANSWER, Trait.KEYED, Trait.SUBJECT, Trait.USUAL, Trait.PLANNED),
+    ),
+    Verb(
+        "layout",
+        Shape.TEXT,
+        "layout whole disk | table gpt | part / ext4 24.7 GiB",
         fields={
-            "table": _TEXT, "disk": Rule(Content.SIZE), "part": Rule(Content.PART, many=True),
-            "swap": Rule(Content.SWAP), "crypt": _TEXT, "loader": _TEXT,
+            "table": _TEXT,
+            "disk": Rule(Content.SIZE),
+            "part": Rule(Content.PART, many=True),
+            "swap": Rule(Content.SWAP),
+            "crypt": _TEXT,
+            "loader": _TEXT,
+        },
+        traits=_traits(Trait.RESULT, Trait.USUAL),
+    ),
+    Verb(
+        "wait",
+        Shape.MAYBE_TEXT,
+        "wait copying files",
+        traits=_traits(Trait.TIMED, Trait.USUAL, Trait.REASON, Trait.SEEN),
+    ),
+    Verb("ready", Shape.NOTHING, "ready", traits=_traits(Trait.TIMED, Trait.USUAL)),
+    Verb("task", Shape.MAYBE_TOLD, "task update: 400 packages behind the tour", traits=_traits(Trait.TIMED)),
+    Verb("done", Shape.MAYBE_TOLD, "done update", fields={"how": _TEXT}, traits=_traits(Trait.TIMED), names="task"),
+    Verb(
+        "issue",
+        Shape.MAYBE_NAMED,
+        "issue disk-hidden: The disk screen lists no disk",
+        fields={
+            "severity": _words("blocker", "major", "minor", "cosmetic"),
+            "area": _TEXT,
+            "detail": _TEXT,
+            "link": _TEXT,
         },
     ),
-    Verb("wait", Shape.MAYBE_TEXT, "wait copying files"),
-    Verb("ready", Shape.NOTHING, "ready"),
-    Verb("task", Shape.MAYBE_TOLD, "task update: 400 packages behind the tour"),
-    Verb("done", Shape.MAYBE_TOLD, "done update", fields={"how": _TEXT}),
+    Verb("tried", Shape.TOLD, "tried disk-hidden: another cable", fields={"command": _COMMANDS}, names="issue"),
     Verb(
-        "issue", Shape.MAYBE_NAMED, "issue disk-hidden: The disk screen lists no disk",
-        fields={
-            "severity": _words("blocker", "major", "minor", "cosmetic"), "area": _TEXT, "detail": _TEXT, "link": _TEXT,
-        },
-    ),
-    Verb("tried", Shape.TOLD, "tried disk-hidden: another cable", fields={"command": _COMMANDS}),
-    Verb(
-        "fix", Shape.MAYBE_TOLD, "fix disk-hidden: storage controller set to its plain mode",
+        "fix",
+        Shape.MAYBE_TOLD,
+        "fix disk-hidden: storage controller set to its plain mode",
         fields={"command": _COMMANDS},
+        names="issue",
     ),
-    Verb("fail", Shape.TEXT, "fail no disk to install on", fields={"issue": Rule(Content.NAME)}),
-    Verb("retry", Shape.MAYBE_TEXT, "retry from power-on", fields={"changed": _TEXT}),
     Verb(
-        "reading", Shape.SETTING, "reading memory = 812 MiB", Rule(Content.QUANTITY),
+        "fail",
+        Shape.TEXT,
+        "fail no disk to install on",
+        fields={"issue": Rule(Content.NAME)},
+        traits=_traits(Trait.TIMED),
+    ),
+    Verb("retry", Shape.MAYBE_TEXT, "retry from power-on", fields={"changed": _TEXT}, traits=_traits(Trait.TIMED)),
+    Verb(
+        "reading",
+        Shape.SETTING,
+        "reading memory = 812 MiB",
+        Rule(Content.QUANTITY),
         fields={"load": _LOAD, "against": _TEXT, "state": _TEXT, "how": _TEXT},
+        traits=_traits(Trait.MEASURED, Trait.SUBJECT, Trait.USUAL),
     ),
-    Verb("fact", Shape.SETTING, "fact kernel = 7.2.4"),
     Verb(
-        "check", Shape.NAMED, "check printer: pass", _words("pass", "fail", "partly", "skipped"),
+        "fact",
+        Shape.SETTING,
+        "fact kernel = 7.2.4",
+        traits=_traits(Trait.KEYED, Trait.MEASURED, Trait.SUBJECT, Trait.USUAL),
+    ),
+    Verb(
+        "check",
+        Shape.NAMED,
+        "check printer: pass",
+        _words("pass", "fail", "partly", "skipped"),
         fields={"with": _TEXT, "detail": _TEXT},
+        traits=_traits(Trait.RESULT, Trait.SUBJECT, Trait.USUAL, Trait.PLANNED),
     ),
     Verb("rate", Shape.SETTING, "rate looks = 7 of 10", Rule(Content.SHARE), fields={"why": _TEXT}),
     Verb("tweak", Shape.TEXT, "tweak pointer speed halved", fields={"why": _TEXT, "command": _COMMANDS}),
     Verb(
-        "add", Shape.TEXT, "add video codecs | download 48 MiB",
+        "add",
+        Shape.TEXT,
+        "add video codecs | download 48 MiB",
         fields={
-            "download": Rule(Content.DATA), "disk": Rule(Content.DATA), "frees": Rule(Content.DATA), "groups": _TEXT,
-            "from": _TEXT, "why": _TEXT,
+            "download": Rule(Content.DATA),
+            "disk": Rule(Content.DATA),
+            "frees": Rule(Content.DATA),
+            "groups": _TEXT,
+            "from": _TEXT,
+            "why": _TEXT,
         },
     ),
     Verb("carries", Shape.GROUPED, "carries office: Writer 7.4, Sheet 7.4", fields={"from": _TEXT, "why": _TEXT}),
@@ -138,20 +226,35 @@ _ROWS = (
     Verb("shot", Shape.TEXT, "shot shots/disk.png", fields={"sha256": Rule(Content.SHA256)}),
     Verb("note", Shape.TEXT, "note The slides advertise an office suite"),
     Verb("todo", Shape.TEXT, "todo Try the printer with another cable", fields={"for": _TEXT}),
-    Verb("pause", Shape.MAYBE_TEXT, "pause lunch"),
-    Verb("resume", Shape.MAYBE_TEXT, "resume"),
-    Verb("cut", Shape.TEXT, "cut 8:00..12:00", Rule(Content.LENGTH)),
+    Verb("pause", Shape.MAYBE_TEXT, "pause lunch", traits=_traits(Trait.TIMED, Trait.REASON)),
+    Verb("resume", Shape.MAYBE_TEXT, "resume", traits=_traits(Trait.TIMED, Trait.REASON)),
+    Verb("cut", Shape.TEXT, "cut 8:00..12:00", Rule(Content.LENGTH), traits=_traits(Trait.TIMED)),
     Verb(
-        "verdict", Shape.TEXT, "verdict Ready to be handed out",
+        "verdict",
+        Shape.TEXT,
+        "verdict Ready to be handed out",
         fields={"for": _TEXT, "against": _TEXT, "score": _TEXT, "whom": Rule(many=True)},
     ),
-    Verb("end", Shape.MAYBE_TEXT, "end done", Rule(Content.ONE_OF, ("done", "abandoned"), without="done")),
-)  # fmt: skip
+    Verb(
+        "end",
+        Shape.MAYBE_TEXT,
+        "end done",
+        Rule(Content.ONE_OF, ("done", "abandoned"), without="done"),
+        traits=_traits(Trait.TIMED, Trait.RESULT, Trait.USUAL),
+    ),
+)
 
 COMMON: dict[str, Rule] = {"sure": Rule(Content.CHANCE), "seen": _TEXT}
 """Fields that any cue may have: how sure a proposal is, and the picture that it rests on."""
 
 VERBS: dict[str, Verb] = {row.word: row for row in _ROWS}
 
-PHASES = ("boot", "live", "questions", "copy", "restart", "setup", "desktop", "update", "tour")
-"""The phases of an installation in the order they usually come; a log may use names of its own besides."""
+
+@cache
+def verbs_with(trait: Trait) -> frozenset[str]:
+    """The verbs of a trait."""
+    return frozenset(row.word for row in _ROWS if trait in row.traits)
+
+
+PHASES = ("boot", "live", "questions", "copy", "restart", "setup", "tour", "desktop", "update")
+"""The phases of an installation in the order in which they come; a log may use names of its own besides."""

@@ -14,7 +14,7 @@ from metrograph.log.faults import Unreadable
 from metrograph.log.lexicon import Lexicon
 from metrograph.log.quantities.times import LEADING_TIME
 from metrograph.log.reader import parse_line
-from metrograph.log.verbs import PHASES, VERBS, Content, Rule, Shape, Verb
+from metrograph.log.verbs import PHASES, VERBS, Content, Rule, Shape, Trait, Verb
 
 MOST = 8
 """The most completions that are given."""
@@ -123,7 +123,7 @@ def _said(cue: Cue) -> list[tuple[tuple[str, ...], str]]:
     """What one cue adds: subjects with a value each."""
     name = cue.name or ""
     # All three verbs that answer share one store of keys and values: what was kept last time may be typed now.
-    is_setting = VERBS[cue.verb].shape in _SETTINGS and cue.verb not in {"reading", "fact"}
+    is_setting = VERBS[cue.verb].shape in _SETTINGS and Trait.MEASURED not in VERBS[cue.verb].traits
     subject = "=" if is_setting else cue.verb
     pairs = [((subject,), name if is_setting else cue.text), ((subject, name), cue.text), ((cue.verb, ""), name)]
     for key, value in cue.fields:
@@ -147,7 +147,7 @@ def _complete_body(
             typed = text.lstrip()
             return _choose(end - len(typed), typed, [*verb.rule.words, *vocabulary.of(verb.word, name)], ())
         # Only what is known to be wrong can be fixed.
-        names = vocabulary.of("issue", "") if verb.word == "fix" else vocabulary.of(verb.word, "")
+        names = vocabulary.of(verb.names or verb.word, "")
         return _choose(end - len(rest), rest, (f"{encode(known)}: " for known in names), ())
     texts = [*verb.rule.words, *map(encode, vocabulary.of(verb.word))]
     if verb.shape is Shape.MAYBE_NAMED:
@@ -162,10 +162,10 @@ def _complete_setting(
     end: int, verb: Verb, rest: str, vocabulary: Vocabulary, likely: Sequence[str]
 ) -> tuple[Completion, ...]:
     key, equals, value = rest.partition("=")
-    is_choice = verb.word not in {"reading", "fact"}
+    is_choice = Trait.MEASURED not in verb.traits
     if not equals:
         names = vocabulary.of("=") if is_choice else vocabulary.of(verb.word, "")
-        if verb.word in {"keep", "choose"}:  # what was only ever typed, such as a password, is no choice
+        if Trait.CHOICE in verb.traits:  # what was only ever typed, such as a password, is no choice
             picked = {*vocabulary.of("keep", ""), *vocabulary.of("choose", "")}
             names = [name for name in names if name in picked or name not in vocabulary.of("enter", "")]
         # A typed answer is noted by its key alone as often as with its value.

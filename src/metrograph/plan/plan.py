@@ -15,6 +15,7 @@ from metrograph.log.cues import Cue, Log
 from metrograph.log.escapes import join_list
 from metrograph.log.lexicon import Checklist, Lexicon
 from metrograph.log.quantities.ranges import ZERO
+from metrograph.log.verbs import Trait, verbs_with
 from metrograph.measures.catalogue import reading_name
 from metrograph.measures.selection import Selection
 from metrograph.run.disks import FOUND
@@ -28,11 +29,7 @@ from metrograph.store.memory import select
 from metrograph.store.names import is_id
 from metrograph.store.reading import LogReader
 
-_REPEATED = frozenset(
-    {"keep", "choose", "enter", "layout", "wait", "ready", "phase", "reading", "fact", "check", "end"}
-)
-ANSWERS = frozenset({"keep", "choose"})
-"""The verbs of answers that may be repeated as they were; what was typed may not."""
+_USUAL, _CHOICES = verbs_with(Trait.USUAL), verbs_with(Trait.CHOICE)
 _ONLY_PASSED = frozenset({What.SCREEN_GONE, What.QUESTION_GONE})
 _OF_THE_WHOLE = frozenset(
     {What.PHASE_NEW, What.PHASE_GONE, What.HANDS_CHANGED, What.OVERVIEW_NEW, What.OVERVIEW_GONE, What.CHECK_FIRST}
@@ -195,8 +192,8 @@ def _step(
         # The latest run that passed it: what was noted there is most likely noted again.
         if passed is not None:
             cues = followers.get(run.screens.index(passed), [])
-            usual = [answers.get(cue.name or "", cue) if cue.verb in ANSWERS else cue for cue in cues]
-            return Step(screen, tuple(cue for cue in usual if cue.verb in _REPEATED and cue.text != FOUND))
+            usual = [answers.get(cue.name or "", cue) if cue.verb in _CHOICES else cue for cue in cues]
+            return Step(screen, tuple(cue for cue in usual if cue.verb in _USUAL and cue.text != FOUND))
     return Step(screen)
 
 

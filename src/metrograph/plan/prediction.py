@@ -10,14 +10,11 @@ import msgspec
 from metrograph.log.cues import Cue, Log
 from metrograph.log.escapes import encode
 from metrograph.log.lexicon import Lexicon
+from metrograph.log.verbs import VERBS, Trait
 from metrograph.log.writer import format_line, format_words
-from metrograph.plan.plan import ANSWERS, Plan, Step, followers_of, matches, screen_cue, steps_ahead
+from metrograph.plan.plan import Plan, Step, followers_of, matches, screen_cue, steps_ahead
 from metrograph.plan.status import AWAY
 from metrograph.run.records import Position, Run
-
-_MEASURED = frozenset({"reading", "fact"})
-_CONFIRMED = frozenset({"check", "layout", "end"})
-_NAMED = frozenset({"reading", "fact", "check", "enter"})
 
 
 class Offer(msgspec.Struct, frozen=True):
@@ -95,7 +92,7 @@ def left_over(planned: Sequence[Cue], done: Sequence[Cue]) -> list[Cue]:
             waiting.remove(partner)
             reached = max(reached, partner[0])
     after = [cue for index, cue in waiting if index >= reached]
-    return after + [cue for index, cue in waiting if index < reached and cue.verb in ANSWERS | {"enter"}]
+    return after + [cue for index, cue in waiting if index < reached and Trait.ANSWER in VERBS[cue.verb].traits]
 
 
 def _step_of(plan: Plan, run: Run, front: int) -> Step | None:
@@ -106,9 +103,10 @@ def _step_of(plan: Plan, run: Run, front: int) -> Step | None:
 
 def _subject(cue: Cue) -> tuple[str, str | None]:
     """What a cue is about, whatever came out."""
-    if cue.verb in ANSWERS:
+    traits = VERBS[cue.verb].traits
+    if Trait.CHOICE in traits:
         return "answer", cue.name
-    return cue.verb, cue.name if cue.verb in _NAMED else cue.text if cue.verb == "phase" else None
+    return cue.verb, cue.name if Trait.SUBJECT in traits else cue.text if cue.verb == "phase" else None
 
 
 def _makes_sense(cue: Cue, stand: Position) -> bool:
@@ -121,13 +119,14 @@ def _makes_sense(cue: Cue, stand: Position) -> bool:
 
 def _offer(cue: Cue) -> Offer:
     """Measured values are never repeated unseen, and what came out is looked at before it is written."""
-    if cue.verb in _MEASURED:
+    traits = VERBS[cue.verb].traits
+    if Trait.MEASURED in traits:
         head = f"{cue.verb} {encode(cue.name or '')} = "
         # The unit of last time stays on the line, the number does not.
         unit = re.sub(r"^[0-9.,+-]*", "", cue.text) if cue.verb == "reading" else ""
         load = cue.field("load")
         return Offer(line=f"{head}{encode(unit)}{f' | load {load}' if load else ''}", cursor=len(head))
-    if cue.verb in _CONFIRMED:
+    if Trait.RESULT in traits:
         line = format_line(
             cue if cue.text == "skipped" or cue.verb == "layout" else Cue(0, cue.verb, cue.name, cue.text)
         )

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 import msgspec
 
 from metrograph.log.cues import Cue, Fault, Log
+from metrograph.log.verbs import VERBS, Trait
 from metrograph.privacy.secrets import HINTS, NEVER_KEPT
 
 _SIGNS = "@:./"  # one of them is in everything that is personal; most titles and values have none
@@ -134,9 +135,6 @@ def _is_address(text: str) -> bool:
     return address.version == 6 or address.packed[0] in _AT_HOME or max(address.packed) >= 100
 
 
-_TOLD_BY_KEY = frozenset({"keep", "choose", "enter", "fact"})  # their values are told to be personal by their keys
-
-
 def leak_warnings(log: Log) -> tuple[Fault, ...]:
     """A warning for each, by line."""
     warnings = (warning for cue in log.by_time() for warning in _of_cue(log.file, cue))
@@ -150,7 +148,7 @@ def _of_cue(file: str, cue: Cue) -> list[Fault]:
             if leak.secret:
                 message = f"this looks like a {leak.what}, and secrets are never kept"
                 expected = f"the same without it: metrograph mend {cue.line} ..."
-            elif cue.verb not in _TOLD_BY_KEY:
+            elif Trait.KEYED not in VERBS[cue.verb].traits:
                 message = f"this holds a {leak.what}, which is masked where it is published"
                 expected = "words that do not tell who or where"
             else:

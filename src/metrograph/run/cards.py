@@ -41,7 +41,13 @@ Versions = dict[str, str]
 
 
 class Needs(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
-    """What a release is published to need. processors: how many; display: in pixels, such as 1024x768."""
+    """What a release is published to need.
+
+    memory: as published: '2 GiB', '2 GB'.
+    disk: as published: '25 GiB', '20 GB'.
+    processors: how many.
+    display: width and height in pixels, such as 1024x768.
+    """
 
     memory: Amount | None = None
     disk: Amount | None = None
@@ -52,8 +58,10 @@ class Needs(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
 class Claims(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
     """What is published about a release and can be measured.
 
-    memory: in use at rest on the installed desktop; disk: used after the installation.
-    installation: until all is copied; boot: until the desktop is there.
+    memory: in use at rest on the installed desktop: '900 MiB'.
+    disk: used after the installation: '8 GB'.
+    installation: until all is copied: 12:00, '25 min' or '20..25 min'.
+    boot: until the desktop is there: '40 s'.
     """
 
     memory: Amount | None = None
@@ -65,14 +73,33 @@ class Claims(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defau
 class Release(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
     """A release of a distribution in one edition; None wherever nothing was said.
 
-    line: what it continues, where that is not its distribution and edition.
-    supported_until: the last day of support; long_term: whether it is one of those that are supported for long.
-    installer: its name and version, as published.
-    image_size: bytes; source: where the image came from.
-    kernel, desktop: their names and versions, as published.
-    tools: other software with the versions that are published; newest: with the newest there were when it came out.
-    news: what is published as new, a sentence each.
-    minimum, recommended: what it is published to need; needs: the same by purpose, such as with a desktop.
+    distribution: its name; taken from the id unless said.
+    version: taken from the id unless said.
+    edition: taken from the id unless said.
+    line: what it continues, where distribution and edition do not say it.
+    code_name: the name it goes by besides its version.
+    status: how far it is: test, alpha, beta, candidate or stable.
+    channel: how it comes: fixed, semi-rolling or rolling.
+    released: as far as known: 2026, 2026-04 or 2026-04-28.
+    supported_until: the last day of support: 2027, 2027-10 or 2027-10-31.
+    long_term: whether it is one that is supported for long.
+    base: what it is built on.
+    installer: the installer and its version, as published.
+    image: the image's file name.
+    image_size: as published: '2.6 GiB'.
+    checksum: of the image, sha256: or sha512: and the digits.
+    source: where the image came from.
+    architectures: what it runs on, such as x86-64.
+    kernel: the kernel's version, as published.
+    desktop: the desktop and its version, as published.
+    tools: other software: 'Writewell 5.0'.
+    newest: the newest that there was of some when it came out: 'Writewell 5.1'.
+    news: what is published as new, a sentence.
+    minimum: what it is published to need at least.
+    recommended: what it is published to need to be used well.
+    needs: what it needs for a purpose: 'with a desktop: memory 2 GiB, disk 20 GB'.
+    claims: what is published of it and can be measured.
+    notes: anything else.
     """
 
     distribution: str | None = None
@@ -107,9 +134,18 @@ class Release(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defa
 class Rig(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
     """The machine a release is installed on; None wherever nothing was said.
 
-    name: what people call it; model: of the machine, or the name of the hypervisor.
+    name: what people call it, such as 'bench VM'.
+    kind: what it is, virtual or physical.
+    model: the machine's model, or the hypervisor.
+    firmware: what it boots with, uefi or bios.
+    secure_boot: whether secure boot is on.
     processors: how many threads it runs at once.
-    memory, disk: bytes.
+    memory: such as '4 GiB'.
+    disk: such as '25 GiB' or '120 GB'.
+    graphics: the graphics adapter.
+    network: how it is connected.
+    display: its resolution.
+    notes: anything else.
     """
 
     name: str | None = None

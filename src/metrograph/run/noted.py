@@ -5,6 +5,17 @@ Every moment is a ``Range`` in seconds on the clock, counted from power-on.
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
+
+from metrograph.log.cues import Cue
+from metrograph.log.lexicon import Lexicon
+from metrograph.log.quantities.quantity import Share, parse_quantity, parse_share
+from metrograph.log.quantities.units import BYTES
+
+if TYPE_CHECKING:
+    from metrograph.run.folding.timeline import Place
+
 import msgspec
 
 from metrograph.core.visitor import Answer, Answering
@@ -170,3 +181,80 @@ class Verdict(msgspec.Struct, frozen=True, rename={"good": "for"}):
     score: str | None = None
     whom: tuple[str, ...] = ()
     at: Range = ZERO
+
+
+class Noted(msgspec.Struct, frozen=True, kw_only=True):
+    """All that a reviewer noted beside the way, in the order it was noted."""
+
+    readings: tuple[Reading, ...] = ()
+    facts: tuple[Fact, ...] = ()
+    checks: tuple[Check, ...] = ()
+    tweaks: tuple[Tweak, ...] = ()
+    added: tuple[Addition, ...] = ()
+    shots: tuple[Shot, ...] = ()
+    notes: tuple[Note, ...] = ()
+    tasks: tuple[Task, ...] = ()
+    ratings: tuple[Rating, ...] = ()
+    software: tuple[Software, ...] = ()
+    todos: tuple[Todo, ...] = ()
+    asides: tuple[Aside, ...] = ()
+    verdicts: tuple[Verdict, ...] = ()
+
+
+def _fact(cue: Cue, place: Place, lexicon: Lexicon) -> Fact:
+    return Fact(cue.name or "", cue.text, place.clock, lexicon.is_personal(cue.name or ""))
+
+
+def _check(cue: Cue, place: Place, _lexicon: Lexicon) -> Check:
+    return Check(cue.name or "", cue.text, cue.field("detail"), place.clock, cue.field("with"))
+
+
+def _tweak(cue: Cue, place: Place, _lexicon: Lexicon) -> Tweak:
+    return Tweak(cue.text, cue.field("why"), cue.every("command"), place.clock)
+
+
+def _addition(cue: Cue, place: Place, _lexicon: Lexicon) -> Addition:
+    download, disk, frees = (_data(cue.field(key)) for key in ("download", "disk", "frees"))
+    return Addition(
+        cue.text, download, disk, cue.field("from"), cue.field("why"), place.clock, frees, cue.field("groups")
+    )
+
+
+def _data(text: str | None) -> Range | None:
+    """Bytes as they were said; None where nothing was."""
+    return None if text is None else parse_quantity(text, BYTES).amount
+
+
+def _rating(cue: Cue, place: Place, _lexicon: Lexicon) -> Rating:
+    share = parse_share(cue.text) or Share(0, 1)
+    return Rating(cue.name or "", share.part, share.whole, cue.field("why"), place.clock)
+
+
+def _todo(cue: Cue, place: Place, _lexicon: Lexicon) -> Todo:
+    return Todo(cue.text, cue.field("for"), place.clock)
+
+
+def _shot(cue: Cue, place: Place, _lexicon: Lexicon) -> Shot:
+    return Shot(cue.text, cue.field("sha256"), place.clock)
+
+
+def _note(cue: Cue, place: Place, _lexicon: Lexicon) -> Note:
+    return Note(cue.text, place.clock)
+
+
+def _verdict(cue: Cue, place: Place, _lexicon: Lexicon) -> Verdict:
+    return Verdict(cue.text, cue.field("for"), cue.field("against"), cue.field("score"), cue.every("whom"), place.clock)
+
+
+MADE: dict[str, tuple[str, Callable[[Cue, Place, Lexicon], Any]]] = {
+    "facts": ("fact", _fact),
+    "checks": ("check", _check),
+    "tweaks": ("tweak", _tweak),
+    "added": ("add", _addition),
+    "shots": ("shot", _shot),
+    "notes": ("note", _note),
+    "ratings": ("rate", _rating),
+    "todos": ("todo", _todo),
+    "verdicts": ("verdict", _verdict),
+}
+"""Each field of ``Noted`` that the cues of one verb fill, one record a cue, and how that is made of it."""

@@ -15,19 +15,7 @@ from metrograph.log.cues import ON_SCREEN
 from metrograph.log.quantities.ranges import ZERO, Range, total
 from metrograph.run.disks import Layout
 from metrograph.run.noted import (
-    Addition,
-    Aside,
-    Check,
-    Fact,
-    Note,
-    Rating,
-    Reading,
-    Shot,
-    Software,
-    Task,
-    Todo,
-    Tweak,
-    Verdict,
+    Noted,
 )
 
 Who = Literal["person", "machine", "paused"]
@@ -205,7 +193,7 @@ class Issue(msgspec.Struct, frozen=True):
 RECORDING = "recording"
 
 
-class Run(msgspec.Struct, frozen=True, rename={"position": "stand"}):
+class Run(Noted, frozen=True, rename={"position": "stand"}):
     """One release installed once on one rig.
 
     begun: None when the log does not say.
@@ -232,19 +220,6 @@ class Run(msgspec.Struct, frozen=True, rename={"position": "stand"}):
     layout: Layout | None = None
     found: Layout | None = None
     issues: tuple[Issue, ...] = ()
-    readings: tuple[Reading, ...] = ()
-    facts: tuple[Fact, ...] = ()
-    checks: tuple[Check, ...] = ()
-    tweaks: tuple[Tweak, ...] = ()
-    added: tuple[Addition, ...] = ()
-    shots: tuple[Shot, ...] = ()
-    notes: tuple[Note, ...] = ()
-    tasks: tuple[Task, ...] = ()
-    ratings: tuple[Rating, ...] = ()
-    software: tuple[Software, ...] = ()
-    todos: tuple[Todo, ...] = ()
-    asides: tuple[Aside, ...] = ()
-    verdicts: tuple[Verdict, ...] = ()
     stretches: tuple[Stretch, ...] = ()
     position: Position = Position()
     source: str | None = None

@@ -14,7 +14,7 @@ from metrograph.log.faults import suggest
 from metrograph.log.lexicon import Lexicon
 from metrograph.log.quantities.quantity import loose_unit
 from metrograph.log.quantities.times import format_time
-from metrograph.log.verbs import VERBS, Content, Rule
+from metrograph.log.verbs import VERBS, Content, Rule, Trait
 from metrograph.run.cards import Rig
 from metrograph.run.disks import FOUND, layout_of, layout_warnings
 from metrograph.run.folding.meanings import said_of
@@ -108,7 +108,7 @@ def _fixes_of_nothing(cues: list[Cue]) -> list[Warned]:
     return [
         (cue.line, f"there is no issue “{cue.name}” to fix", suggest(cue.name or "", names))
         for cue in cues
-        if cue.verb in {"fix", "tried"} and cue.name not in names
+        if VERBS[cue.verb].names == "issue" and cue.name not in names
     ]
 
 
@@ -140,13 +140,13 @@ def _homeless(cues: list[Cue], lexicon: Lexicon) -> list[Warned]:
     return [
         (cue.line, "this choice belongs to no screen", "a screen before it")
         for cue, place in zip(cues, places, strict=True)
-        if cue.verb in {"keep", "choose", "enter"} and place.screen is None
+        if Trait.ANSWER in VERBS[cue.verb].traits and place.screen is None
     ]
 
 
 def _layouts(cues: list[Cue], rig: Rig) -> Iterator[Warned]:
     # What was chosen on screens says what the disk has to be fit for.
-    answers = {(cue.name or "").casefold(): cue.text for cue in cues if cue.verb in {"keep", "choose"}}
+    answers = {(cue.name or "").casefold(): cue.text for cue in cues if Trait.CHOICE in VERBS[cue.verb].traits}
     sleeps = any(answers.get(key) in {"yes", "on"} for key in ("hibernation", "sleep to disk"))
     encrypts = answers.get("encryption") not in {None, "no", "off", "none"}
     for cue in cues:

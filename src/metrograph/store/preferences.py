@@ -24,7 +24,7 @@ EXPECTED = {
 _LONGEST = 200  # letters of a value
 
 
-class Personal(msgspec.Struct, frozen=True, omit_defaults=True):
+class Preferences(msgspec.Struct, frozen=True, omit_defaults=True):
     """A person's own settings; None wherever nothing was set.
 
     reviewer: who records a run, unless it is said; rig: the one a run goes on, where its logbook has it.
@@ -41,34 +41,34 @@ class Personal(msgspec.Struct, frozen=True, omit_defaults=True):
     archive: str | None = None
 
 
-def personal_path() -> Path:
+def preferences_path() -> Path:
     """Where they are kept: in the folder that the system has for a person's settings."""
     from platformdirs import user_config_path
 
     return user_config_path("metrograph") / "settings.toml"
 
 
-def load_personal() -> Personal:
+def load_preferences() -> Preferences:
     """A person's settings; none where there is no file. Raises MetrographError for what is none."""
     import tomllib
 
-    path = personal_path()
+    path = preferences_path()
     try:
         values = tomllib.loads(path.read_text("utf-8"))
     except FileNotFoundError:
-        return Personal()
+        return Preferences()
     except (OSError, UnicodeDecodeError, tomllib.TOMLDecodeError) as error:
         raise MetrographError(f"{path} cannot be read as settings: {error}") from error
     for name, value in values.items():
         _check(name, value, str(path))
-    return msgspec.convert(values, Personal)
+    return msgspec.convert(values, Preferences)
 
 
-def set_personal(name: str, value: str | None) -> Path:
+def set_preference(name: str, value: str | None) -> Path:
     """Sets one of them, or takes it away; gives the file. Raises MetrographError when there is no such setting."""
     import tomlkit
 
-    path = personal_path()
+    path = preferences_path()
     _check(name, value, "settings")
     try:
         document = tomlkit.parse(path.read_text("utf-8")) if path.exists() else tomlkit.document()
@@ -89,3 +89,28 @@ def _check(name: str, value: object, where: str) -> None:
     words = isinstance(value, str) and 0 < len(value) <= _LONGEST and value.isprintable()
     if value is not None and not (words and (len(allowed) < 2 or value in allowed)):
         raise MetrographError(f"{where}: “{name}” cannot be “{str(value)[:60]}”; expected: {EXPECTED[name]}")
+
+
+_DEFAULTS = {"reviewer": None, "rig": None, "sizes": None, "theme": "light", "pager": "yes", "archive": None}
+
+
+class Setting(msgspec.Struct, frozen=True, rename={"origin": "from"}):
+    """A setting as it holds. value: null where nothing is set; origin: the file that says so, or that it is usual."""
+
+    name: str
+    value: str | None
+    origin: str
+
+
+def settings_in_force(sizes: Family | None, file: str) -> list[Setting]:
+    """Every setting as it holds. sizes: what a logbook says of them, in a file."""
+    preferences, found = load_preferences(), []
+    for name, usual in _DEFAULTS.items():
+        own = getattr(preferences, name)
+        if name == "sizes" and sizes is not None:
+            found.append(Setting(name, sizes, file))
+        elif own is not None:
+            found.append(Setting(name, own, str(preferences_path())))
+        else:
+            found.append(Setting(name, usual, "as usual"))
+    return found

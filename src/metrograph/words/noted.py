@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterable, Iterator
+
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.quantities.times import show_duration
 from metrograph.log.quantities.units import BYTES, show_size
@@ -9,7 +11,7 @@ from metrograph.measures.reducing import amount_of
 from metrograph.measures.show import show_figure
 from metrograph.run.disks import Layout, Segment, segments
 from metrograph.run.noted import Addition, Check, Rating, Reading, Shot, Software, Task, Todo, Tweak, Verdict
-from metrograph.run.records import Attempt, Issue
+from metrograph.run.records import Attempt, Issue, Run
 
 
 def disk_title(layout: Layout) -> str:
@@ -158,3 +160,28 @@ def _in_brackets(text: str | None) -> str:
 
 def _commands(commands: tuple[str, ...]) -> str:
     return "".join(f"; {command}" for command in commands)
+
+
+def _software(run: Run) -> Iterator[str]:
+    """What is on board and what is not, a line a group."""
+    by_group: dict[str, list[str]] = {}
+    for item in run.software:
+        by_group.setdefault(("" if item.there else "lacks ") + (item.group or ""), []).append(software(item))
+    for group, items in by_group.items():
+        yield f"{group}: {'; '.join(items)}".removeprefix(": ")
+
+
+ALL: tuple[tuple[str, Callable[[Run], Iterable[str]]], ...] = (
+    ("Facts", lambda run: (f"{fact.name}: {fact.value}" for fact in run.facts)),
+    ("Trials", lambda run: map(check, run.checks)),
+    ("Software", _software),
+    ("Added", lambda run: map(addition, run.added)),
+    ("Tweaks", lambda run: map(tweak, run.tweaks)),
+    ("Tasks", lambda run: map(task, run.tasks)),
+    ("Ratings", lambda run: map(rating, run.ratings)),
+    ("Left to do", lambda run: map(todo, run.todos)),
+    ("Notes", lambda run: (f"{show_duration(note.at)}  {note.text}" for note in run.notes)),
+    ("Said with", lambda run: (f"{show_duration(aside.at)}  {aside.verb}: {aside.text}" for aside in run.asides)),
+    ("Pictures", lambda run: map(shot, run.shots)),
+)
+"""What is told of a run in a line each: the heading, and what stands below it. To tell another record, add a row."""

@@ -24,9 +24,11 @@ if TYPE_CHECKING:
 
     from metrograph.log.cues import Fault
     from metrograph.log.quantities.units import Family
+    from metrograph.services.desk import Result
+    from metrograph.services.run_reading import Survey
     from metrograph.show.report.model import Report
-    from metrograph.show.terminal.text import Paper
-    from metrograph.store.preferences import Personal
+    from metrograph.show.terminal.text import Medium
+    from metrograph.store.preferences import Preferences
 
 _NARROWEST, _WIDEST, _USUAL = 80, 160, 80
 T = TypeVar("T")
@@ -60,13 +62,29 @@ class Environment(msgspec.Struct, frozen=True):
         """Prints a report."""
         from metrograph.show.terminal.writer import write
 
-        text = write(report, self.paper())
+        text = write(report, self.medium())
         if self.is_interactive() and self._is_long(text):
             from metrograph.faces.cli.terminal import page
 
             page(text)
         else:
             self.out.write(text)
+
+    def give(self, result: Result, json: bool = False) -> None:
+        """Prints what a flow gave: as one JSON document, or for a person."""
+        if json:
+            self.show_json(result.document)
+        else:
+            self.show(result.report(self.medium()))
+
+    def tell_faults(self, found: Survey, leave: bool = True) -> None:
+        """Prints what is wrong in files; leave: whether the call ends with 1 where something is an error."""
+        from metrograph.show.terminal.writer import render_faults
+
+        self.print(render_faults(found.faults, self.medium()))
+        self.warn(found.told)
+        if leave and found.errors:
+            raise typer.Exit(1)
 
     def _is_long(self, text: str) -> bool:
         """Whether a text is higher than the terminal, and a pager is wanted."""
@@ -75,20 +93,20 @@ class Environment(msgspec.Struct, frozen=True):
         return (
             text.count("\n") >= rows_of()
             and self.variables.get("PAGER") not in {"", "cat"}
-            and self.personal().pager != "no"
+            and self.preferences().pager != "no"
         )
 
     # -- who calls -----------------------------------------------------------------------------------------------------
 
-    def personal(self) -> Personal:
+    def preferences(self) -> Preferences:
         """The person's own settings; those that cannot be read are complained of, and do not count."""
-        from metrograph.store.preferences import Personal, load_personal
+        from metrograph.store.preferences import Preferences, load_preferences
 
         try:
-            return load_personal()
+            return load_preferences()
         except MetrographError as error:
             self.warn(str(error))
-            return Personal()
+            return Preferences()
 
     def warn(self, text: str) -> None:
         """Prints a line to standard error."""
@@ -130,13 +148,13 @@ class Environment(msgspec.Struct, frozen=True):
         if faults:
             from metrograph.show.terminal.writer import render_faults
 
-            self.err.write(render_faults(faults, self.paper(self.err)))
+            self.err.write(render_faults(faults, self.medium(self.err)))
 
-    def show_json(self, record: object, holds: str | None = None) -> None:
-        """Prints one JSON document and nothing else. holds: what a list in it is called."""
+    def show_json(self, record: object) -> None:
+        """Prints one JSON document and nothing else."""
         from metrograph.show.files.json import document
 
-        self.out.write(document(record if holds is None else {holds: record}, ascii_only=_is_plain(self.out)))
+        self.out.write(document(record, ascii_only=_is_plain(self.out)))
 
     # -- where things are ----------------------------------------------------------------------------------------------
 
@@ -159,14 +177,14 @@ class Environment(msgspec.Struct, frozen=True):
         terminal = sys.stdin.isatty() and self.out.isatty() and self.variables.get("TERM") != "dumb"
         return terminal and not _is_plain(self.out)
 
-    def paper(self, stream: TextIO | None = None) -> Paper:
+    def medium(self, stream: TextIO | None = None) -> Medium:
         """What a stream can show: standard output, unless another is given."""
         from metrograph.faces.cli.terminal import colours_of, columns_of
-        from metrograph.show.terminal.text import Paper
+        from metrograph.show.terminal.text import Medium
 
         stream = stream or self.out
         terminal = stream.isatty()
-        return Paper(
+        return Medium(
             width=max(_NARROWEST, min(columns_of(_USUAL), _WIDEST)) if terminal else _USUAL,
             colours=colours_of(stream, self.variables) if terminal else None,
             plain=_is_plain(stream),
@@ -196,7 +214,7 @@ def _sizes_of(book: Logbook, environment: Environment) -> Family | None:
         sizes = book.settings().sizes
     except MetrographError:
         sizes = None
-    return sizes or environment.personal().sizes
+    return sizes or environment.preferences().sizes
 
 
 def _is_plain(stream: TextIO) -> bool:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -58,9 +59,9 @@ def complete_reader(ctx: typer.Context, incomplete: str) -> list[str]:
 
 def complete_figure(incomplete: str) -> list[str]:
     """Completes the name of a figure that every run has; readings go by names of their own."""
-    from metrograph.measures.catalogue import MEASURES
+    from metrograph.services.following import figure_names
 
-    return [name for name in MEASURES if name.startswith(incomplete)]
+    return [name for name in figure_names() if name.startswith(incomplete)]
 
 
 ArchiveOption = Annotated[
@@ -140,6 +141,15 @@ def whole_number(text: str) -> int:
     return int(text)
 
 
+def refuse_unknown_options(words: Sequence[str]) -> None:
+    """A misspelt option must not end up in the log as text."""
+    for word in words:
+        if word.startswith("--") and word[2:3].isalpha():
+            raise MetrographError(
+                f"there is no option {word.partition('=')[0]}; text that begins so goes in quotes with its verb"
+            )
+
+
 class PlainCommand(TyperCommand):
     """A command whose usage line says what is needed as it stands, and in brackets what may be left out."""
 
@@ -162,6 +172,12 @@ def command_app(about: str | None = None) -> typer.Typer:
     about: what a group of commands is for; None for a single command.
     """
     return CommandApp(help=about, no_args_is_help=about is not None, rich_markup_mode=None, add_completion=False)
+
+
+def single(apps: dict[str, typer.Typer], name: str, **options: Any) -> Callable[[Callable[..., None]], Any]:
+    """Hangs up a command that is no group of commands, among those that a module has."""
+    apps[name] = command_app()
+    return apps[name].command(name, **options)
 
 
 def examples(*lines: str) -> str:

@@ -13,9 +13,9 @@ from textual.widgets import Digits, Input, Static
 from metrograph.core.errors import MetrographError
 from metrograph.faces.recorder import panels
 from metrograph.faces.recorder.helpers import Help, QuietApp
-from metrograph.faces.recorder.session import Session
-from metrograph.log.cues import Cue, Word
+from metrograph.log.cues import Cue
 from metrograph.plan.completion import Completion
+from metrograph.services.live.session import Session
 from metrograph.words.changes import deviation
 from metrograph.words.figures import counted
 
@@ -212,7 +212,7 @@ class Recorder(QuietApp):
         else:
             self.exit()
 
-    def _toggle(self, whose: str, on: Word, off: Word) -> None:
+    def _toggle(self, whose: str, on: str, off: str) -> None:
         verb = off if self.session.status().now == whose else on
         self._did(lambda: self._stamp(Cue(0, verb, None, "")))
 

@@ -9,7 +9,6 @@ import msgspec
 from rich.color import ColorSystem
 from rich.text import Text
 
-from metrograph.faces.recorder.session import Session, Typed
 from metrograph.log.cues import Cue
 from metrograph.log.quantities.ranges import ZERO, Range, exactly, total
 from metrograph.log.quantities.times import format_time, show_duration, show_moment
@@ -18,11 +17,12 @@ from metrograph.plan.completion import Completion
 from metrograph.plan.plan import Step
 from metrograph.plan.prediction import Offer
 from metrograph.plan.status import Status, missing_pause
+from metrograph.services.live.session import Session, Typed
 from metrograph.show.charts.layouts.lanes import lay_lanes
 from metrograph.show.palette import CARE, WORSE, colours, pale
 from metrograph.show.safe import visible
 from metrograph.show.terminal.lanes import render_bars, render_below
-from metrograph.show.terminal.text import Paper, shorten, width
+from metrograph.show.terminal.text import Medium, shorten, width
 from metrograph.words.figures import counted
 from metrograph.words.others import usual
 from metrograph.words.runs import NOW
@@ -140,7 +140,7 @@ def _front(session: Session, status: Status, others: str) -> Text:
 def bars(session: Session, columns: int) -> Text:
     """The run so far to scale, under the run that its plan was made from; below them the phases, and the minutes."""
     runs = [*(session.plan.side.runs[-1:] if session.plan else ()), session.run_until(session.now())]
-    lanes, paper = lay_lanes(runs), Paper(width=columns - _LABEL, colours=ColorSystem.TRUECOLOR)
+    lanes, paper = lay_lanes(runs), Medium(width=columns - _LABEL, colours=ColorSystem.TRUECOLOR)
     lines = [*render_bars(lanes, paper), *render_below(lanes, paper)]
     names = [*["last", "now"][-len(runs) :], "", ""]
     labelled = [

@@ -6,21 +6,19 @@ the program that makes digests has. Its bytes carry a checksum.
 
 from __future__ import annotations
 
-import gc
 import hashlib
-import os
+import re
 import zlib
 from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
-from concurrent.futures import ProcessPoolExecutor
 from contextvars import ContextVar
 from functools import cache
-from multiprocessing import current_process, get_context
 from pathlib import Path
 from typing import NamedTuple
 
 import msgspec
 
 from metrograph.core.errors import MetrographError
+from metrograph.core.pool import copies, has_cores
 from metrograph.ledgers.digests.digest import Digest, digest
 from metrograph.log.cues import Fault
 from metrograph.store.names import split_run
@@ -31,20 +29,20 @@ _NAME = "digests"
 _MANY, _PART = 200, 50  # runs from which on several processes are quicker than one, and how many each takes at a time
 _SUM = 4  # bytes of the checksum that the file begins with
 PACKAGE = Path(__file__).parents[2]
-_MAKERS = ("log", "run", "measures", "privacy", "ledgers/digests/digest.py", "visitor.py")
-"""The parts of the package that say what a digest holds."""
-
+_MAKERS = ("metrograph.ledgers.digests.digest", "metrograph.store.reading")
+"""What makes a digest of a log; whatever these import, directly or not, has a say in what a digest holds."""
+_IMPORTED = re.compile(r"^\s*(?:from|import) (metrograph[\w.]*)(?: import \(?([\w, ]+))?", re.MULTILINE)
 Track = Callable[[Sequence[str], str], Iterable[str]]
 
 
-class _Kept(msgspec.Struct, array_like=True):
+class _Kept(msgspec.Struct, array_like=True, gc=False):
     """A digest, and the stamp of the log it was made from."""
 
     stamp: tuple[int, ...]
     digest: Digest
 
 
-class _File(msgspec.Struct, array_like=True):
+class _File(msgspec.Struct, array_like=True, gc=False):
     """All digests by run. made_by: what would make them differently, program and lexicon."""
 
     made_by: str
@@ -85,17 +83,14 @@ class _Made(NamedTuple):
 
 def _made(reader: LogReader, store: Store, runs: Sequence[str], track: Track) -> Iterator[tuple[str, _Made]]:
     """The digests of some runs, one after the other; of many, on all cores."""
-    cores = os.cpu_count() or 1
-    if len(runs) < _MANY or cores < 2 or current_process().daemon:  # such a process may have no others
+    if len(runs) < _MANY or not has_cores(len(runs)):
         for run in track(runs, "reading runs"):
             yield run, _one(reader, store, run)
         return
     parts = [runs[start : start + _PART] for start in range(0, len(runs), _PART)]
-    # Each process begins as a copy of this one, so that nothing needs to be handed over but names.
-    with ProcessPoolExecutor(cores, get_context("fork"), _WORK.set, ((reader, store),)) as pool:
-        done = (pair for part in pool.map(_several, parts) for pair in part)
-        for _ in track(runs, "reading runs"):
-            yield next(done)
+    done = (pair for part in copies(_several, parts, (_WORK.set, ((reader, store),))) for pair in part)
+    for _ in track(runs, "reading runs"):
+        yield next(done)
 
 
 _WORK: ContextVar[tuple[LogReader, Store]] = ContextVar("work")
@@ -125,18 +120,37 @@ def _made_by(reader: LogReader) -> str:
 
 @cache
 def program_digest() -> str:
-    """What differs whenever a source does that has a say in what a digest of a run holds.
+    """What differs whenever a source does that has a say in what a digest of a run holds, or data that it reads.
 
     It is made of their sizes and times of change, as reading them all would take longer than most ledgers do.
     """
     total = hashlib.sha256()
-    for name in _MAKERS:
-        place = PACKAGE / name
-        for path in [place] if place.is_file() else sorted(place.rglob("*")):
-            if path.suffix in {".py", ".toml"}:
-                stat = path.stat()
-                total.update(f"{path.relative_to(PACKAGE)} {stat.st_size} {stat.st_mtime_ns}\n".encode())
+    for path in makers():
+        stat = path.stat()
+        total.update(f"{path.relative_to(PACKAGE)} {stat.st_size} {stat.st_mtime_ns}\n".encode())
     return total.hexdigest()
+
+
+def makers() -> list[Path]:
+    """The sources that have a say in what a digest holds, found from what they import, with the tables beside them."""
+    found: dict[str, Path] = {}
+    waiting = list(_MAKERS)
+    while waiting:
+        module = waiting.pop()
+        path = _source_of(module)
+        if path is None or module in found:
+            continue
+        found[module] = path
+        for name, parts in _IMPORTED.findall(path.read_text("utf-8")):
+            waiting += [name, *(f"{name}.{part.strip()}" for part in parts.split(","))]
+    tables = {table for path in found.values() for table in path.parent.glob("*.toml")}
+    return sorted({*found.values(), *tables})
+
+
+def _source_of(module: str) -> Path | None:
+    """The file of a module; None where there is no such module, or it is a folder."""
+    path = PACKAGE.joinpath(*module.split(".")[1:]).with_suffix(".py")
+    return path if path.is_file() else None
 
 
 def _load(store: Store, made_by: str) -> dict[str, _Kept]:
@@ -144,14 +158,10 @@ def _load(store: Store, made_by: str) -> dict[str, _Kept]:
     data = store.kept(_NAME)
     if data is None or _checksum(content := memoryview(data)[_SUM:]) != data[:_SUM]:
         return {}
-    gc.disable()  # millions of small records come up, and none of them is garbage: looking for it doubles the time
     try:
         file = msgspec.msgpack.decode(content, type=_File)
     except (msgspec.MsgspecError, RecursionError):
         return {}
-    finally:
-        gc.freeze()
-        gc.enable()
     return file.kept if file.made_by == made_by else {}
 
 

@@ -29,7 +29,7 @@ from metrograph.run.route import Route, ScreenKey, route_of, screen_key
 _UNPACKED = 4096  # routes that are kept unpacked; runs of a release mostly take the same
 
 
-class Details(msgspec.Struct, frozen=True, array_like=True):
+class Details(msgspec.Struct, frozen=True, array_like=True, gc=False):
     """What only some ledgers need of a run.
 
     figures: of the run itself; phases: the names of those it went through.
@@ -49,7 +49,7 @@ class Details(msgspec.Struct, frozen=True, array_like=True):
     tweaks: tuple[str, ...]
 
 
-class Digest(msgspec.Struct, frozen=True, array_like=True):
+class Digest(msgspec.Struct, frozen=True, array_like=True, gc=False):
     """What ledgers need of a run; see ``Run``.
 
     ended: whether the run is over; screens: how many were noted.

@@ -13,7 +13,7 @@ from metrograph.measures.selection import Candidate, Selection, select
 from metrograph.run.cards import Release, line_of
 from metrograph.run.records import Run
 from metrograph.store.local.logbook import Logbook
-from metrograph.store.memory import select as selected_runs
+from metrograph.store.memory import select as named_runs
 from metrograph.store.reading import LogReader
 
 Difference = tuple[float | None, float | None]
@@ -102,17 +102,14 @@ def differences(values: Sequence[Range | None], lines: Sequence[str]) -> tuple[D
     return tuple(changes)
 
 
-NO_CARDS: Mapping[str, Release] = {}
-
-
-def read_side(reader: LogReader, logbook: Logbook | None, name: str, cards: Mapping[str, Release] = NO_CARDS) -> Side:
-    """The runs that a name stands for, in the order they were begun. cards: say what a release continues."""
-    selected = selected_runs(logbook, name)
-    runs = sorted((reader.run(run, selected.store) for run in selected.runs), key=begun)
-    release = runs[0].release
-    return Side(selected.name, tuple(runs), line_of(release, cards.get(release)))
-
-
 def begun(run: Run) -> float:
     """Seconds since 1970 to a run's beginning; 0 where the log does not say."""
     return run.begun.timestamp() if run.begun else 0.0
+
+
+def read_side(reader: LogReader, logbook: Logbook | None, name: str, cards: dict[str, Release]) -> Side:
+    """The runs that a name stands for, in the order they were begun. cards: say what a release continues."""
+    selected = named_runs(logbook, name)
+    runs = sorted((reader.run(run, selected.store) for run in selected.runs), key=begun)
+    release = runs[0].release
+    return Side(selected.name, tuple(runs), line_of(release, cards.get(release)))

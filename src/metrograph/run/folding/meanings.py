@@ -8,27 +8,20 @@ from typing import Any
 from metrograph.log.cues import Cue
 from metrograph.log.escapes import split_list
 from metrograph.log.faults import Unreadable
-from metrograph.log.lexicon import Lexicon, Unit, is_after_restart
-from metrograph.log.quantities.quantity import Quantity, Share, parse_quantity, parse_share
+from metrograph.log.lexicon import Lexicon, is_after_restart
+from metrograph.log.quantities.quantity import Quantity, parse_quantity
 from metrograph.log.quantities.ranges import ZERO, Range
+from metrograph.log.verbs import Trait, verbs_with
 from metrograph.run.disks import FOUND, Layout, layout_of
 from metrograph.run.folding.intervals import by, on_clock
 from metrograph.run.folding.timeline import Place, Story
 from metrograph.run.folding.trouble import Trouble, troubles
 from metrograph.run.noted import (
-    Addition,
+    MADE,
     Aside,
-    Check,
-    Fact,
-    Note,
-    Rating,
     Reading,
-    Shot,
     Software,
     Task,
-    Todo,
-    Tweak,
-    Verdict,
 )
 from metrograph.run.records import POWER_ON, Attempt, Choice, How, Issue
 
@@ -97,13 +90,6 @@ def _found(story: Story) -> Layout | None:
     return next(map(layout_of, found), None)
 
 
-def _verdicts(story: Story) -> tuple[Verdict, ...]:
-    return tuple(
-        Verdict(cue.text, cue.field("for"), cue.field("against"), cue.field("score"), cue.every("whom"), place.clock)
-        for cue, place in story.of("verdict")
-    )
-
-
 def _tasks(story: Story) -> tuple[Task, ...]:
     """Every task with the first ``done`` of its name after it."""
     tasks: list[Task] = []
@@ -143,14 +129,14 @@ def _asides(story: Story) -> tuple[Aside, ...]:
     """What waits, pauses and the like were for, and fields of a reviewer's own wherever they stand."""
     asides = []
     for cue, place in zip(story.cues, story.timeline.places, strict=True):
-        if cue.text and cue.verb in _SAID_WITH:
+        if cue.text and cue.verb in _REASONS:
             asides.append(Aside(cue.verb, cue.text, place.clock))
         if cue.fields:
             asides += [Aside(cue.verb, f"{key}: {value}", place.clock) for key, value in cue.fields if key[:2] == "x-"]
     return tuple(asides)
 
 
-_SAID_WITH = frozenset({"wait", "pause", "resume"})
+_REASONS = verbs_with(Trait.REASON)
 
 
 def _ended(story: Story) -> str | None:
@@ -204,70 +190,21 @@ def state_at(place: Place) -> str:
     return "updated" if place.updated else "installed" if is_after_restart(place.phase) else "live"
 
 
-def _fact(cue: Cue, place: Place, lexicon: Lexicon) -> Fact:
-    return Fact(cue.name or "", cue.text, place.clock, lexicon.is_personal(cue.name or ""))
-
-
-def _check(cue: Cue, place: Place, _lexicon: Lexicon) -> Check:
-    return Check(cue.name or "", cue.text, cue.field("detail"), place.clock, cue.field("with"))
-
-
-def _tweak(cue: Cue, place: Place, _lexicon: Lexicon) -> Tweak:
-    return Tweak(cue.text, cue.field("why"), cue.every("command"), place.clock)
-
-
-def _addition(cue: Cue, place: Place, _lexicon: Lexicon) -> Addition:
-    download, disk, frees = (_data(cue.field(key)) for key in ("download", "disk", "frees"))
-    return Addition(
-        cue.text, download, disk, cue.field("from"), cue.field("why"), place.clock, frees, cue.field("groups")
-    )
-
-
-def _data(text: str | None) -> Range | None:
-    """Bytes as they were said; None where nothing was."""
-    return None if text is None else parse_quantity(text, Unit.BYTES).amount
-
-
-def _rating(cue: Cue, place: Place, _lexicon: Lexicon) -> Rating:
-    share = parse_share(cue.text) or Share(0, 1)
-    return Rating(cue.name or "", share.part, share.whole, cue.field("why"), place.clock)
-
-
-def _todo(cue: Cue, place: Place, _lexicon: Lexicon) -> Todo:
-    return Todo(cue.text, cue.field("for"), place.clock)
-
-
-def _shot(cue: Cue, place: Place, _lexicon: Lexicon) -> Shot:
-    return Shot(cue.text, cue.field("sha256"), place.clock)
-
-
-def _note(cue: Cue, place: Place, _lexicon: Lexicon) -> Note:
-    return Note(cue.text, place.clock)
-
-
 def _gathered(verb: str, make: Callable[[Cue, Place, Lexicon], Any]) -> Callable[[Story], tuple[Any, ...]]:
     """All cues of a verb as they come, each made a record."""
     return lambda story: tuple(make(cue, place, story.lexicon) for cue, place in story.of(verb))
 
 
 MEANINGS: dict[str, Callable[[Story], Any]] = {
+    **{field: _gathered(verb, make) for field, (verb, make) in MADE.items()},
     "ended": _ended,
     "attempts": _attempts,
     "layout": _layout,
     "found": _found,
     "issues": _issues,
     "readings": _gathered("reading", _reading),
-    "facts": _gathered("fact", _fact),
-    "checks": _gathered("check", _check),
-    "tweaks": _gathered("tweak", _tweak),
-    "added": _gathered("add", _addition),
-    "shots": _gathered("shot", _shot),
-    "notes": _gathered("note", _note),
     "tasks": _tasks,
-    "ratings": _gathered("rate", _rating),
     "software": _software,
-    "todos": _gathered("todo", _todo),
     "asides": _asides,
-    "verdicts": _verdicts,
 }
 """Each field of a run that some verbs fill, and how it is made from the cues."""

@@ -12,6 +12,7 @@ import msgspec
 from metrograph.log.cues import Cue
 from metrograph.log.lexicon import Lexicon
 from metrograph.log.quantities.ranges import Range
+from metrograph.log.verbs import PHASES
 from metrograph.run.folding.intervals import Beat, joined, seconds
 from metrograph.run.records import Who
 
@@ -42,10 +43,7 @@ class Spans:
         return count > 0 and self._reach[count - 1] > index
 
 
-_ORDER = ("boot", "live", "questions", "copy", "restart", "setup", "tour", "desktop", "update")
-"""The order in which phases come in an installation."""
-
-_BEFORE_THE_DESKTOP = frozenset(_ORDER[: _ORDER.index("tour")])
+_BEFORE_THE_DESKTOP = frozenset(PHASES[: PHASES.index("tour")])
 _STARTS_ANEW = "boot-menu"
 UPDATE = "update"
 """The phase, and the task, in which the system is brought up to date."""
@@ -69,8 +67,8 @@ def moves_on(kind: str, phase: str, current: str, given: bool, there: bool) -> b
 
 
 def _comes_later(phase: str, current: str) -> bool:
-    known = current in _ORDER and phase in _ORDER
-    return known and _ORDER.index(phase) > _ORDER.index(current)
+    known = current in PHASES and phase in PHASES
+    return known and PHASES.index(phase) > PHASES.index(current)
 
 
 class Visit(msgspec.Struct, frozen=True):

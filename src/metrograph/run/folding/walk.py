@@ -260,6 +260,3 @@ MOVES: dict[str, Callable[[_Walker, Cue], None]] = {
     "end": _Walker.on_end,
 }
 """The verbs that change whose time it is, or where in the run it belongs, and what each does."""
-
-TIME_VERBS = frozenset({*MOVES, "cut"})
-"""All verbs that the walk through time looks at; a cut adds time itself."""

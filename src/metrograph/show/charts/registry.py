@@ -2,10 +2,7 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Callable, Sequence
-from concurrent.futures import ProcessPoolExecutor
-from multiprocessing import current_process, get_context
 from pathlib import Path
 from typing import Any
 
@@ -13,6 +10,7 @@ import msgspec
 
 from metrograph.compare.records import Side
 from metrograph.core.errors import MetrographError
+from metrograph.core.pool import copies
 from metrograph.ledgers.comparison import Comparison
 from metrograph.run.route import Rulings
 from metrograph.show.charts.album import describe_album, draw_album
@@ -98,12 +96,9 @@ _MANY = 20_000  # bytes of what was laid out: drawing it takes longer than start
 def draw_all(figures: Sequence[tuple[str, Any, Paper]]) -> list[bytes]:
     """Charts by name as SVG, each of what was laid out for it; many and large ones on all cores."""
     sizes = {id(laid): len(msgspec.json.encode(laid)) for _, laid, _ in figures}
-    small = len(figures) < 2 or sum(sizes.values()) < _MANY
-    if small or (os.cpu_count() or 1) < 2 or current_process().daemon:  # such a process may have no others
+    if sum(sizes.values()) < _MANY:
         return [_draw_one(figure) for figure in figures]
-    # Each process begins as a copy of this one, in which all libraries are loaded already.
-    with ProcessPoolExecutor(mp_context=get_context("fork")) as pool:
-        return list(pool.map(_draw_one, figures))
+    return list(copies(_draw_one, figures))
 
 
 def _draw_one(figure: tuple[str, Any, Paper]) -> bytes:

@@ -35,7 +35,7 @@ def particulars(run: Run) -> list[m.Section]:
         *(m.section("Disk layout", m.Disk(run.layout)) if run.layout else ()),
         *_found(run),
         *m.section("Readings", _readings(run)),
-        *_lists(run),
+        *(part for heading, told in noted.ALL for part in _section(heading, told(run))),
     ]
 
 
@@ -45,27 +45,6 @@ def trouble(run: Run) -> list[m.Section]:
     issues = [block for issue in run.issues for block in (
         m.Lines((noted.issue(issue),)), m.Lines(tuple(noted.cures(issue)), 4))]  # fmt: skip
     return [*_section("Attempts", map(noted.attempt, attempts)), *m.section("Issues", *issues)]
-
-
-def _lists(run: Run) -> list[m.Section]:
-    """What is short enough for a line each."""
-    by_group: dict[str, list[str]] = {}
-    for item in run.software:
-        by_group.setdefault(("" if item.there else "lacks ") + (item.group or ""), []).append(noted.software(item))
-    lines: dict[str, Iterable[str]] = {
-        "Facts": (f"{fact.name}: {fact.value}" for fact in run.facts),
-        "Trials": map(noted.check, run.checks),
-        "Software": (f"{group}: {'; '.join(items)}".removeprefix(": ") for group, items in by_group.items()),
-        "Added": map(noted.addition, run.added),
-        "Tweaks": map(noted.tweak, run.tweaks),
-        "Tasks": map(noted.task, run.tasks),
-        "Ratings": map(noted.rating, run.ratings),
-        "Left to do": map(noted.todo, run.todos),
-        "Notes": (f"{show_duration(note.at)}  {note.text}" for note in run.notes),
-        "Said with": (f"{show_duration(aside.at)}  {aside.verb}: {aside.text}" for aside in run.asides),
-        "Pictures": map(noted.shot, run.shots),
-    }
-    return [part for name, told in lines.items() for part in _section(name, told)]
 
 
 def _section(heading: str, lines: Iterable[str]) -> tuple[m.Section, ...]:

@@ -9,7 +9,7 @@ from rich.cells import set_cell_size
 from metrograph.log.quantities.times import show_duration, show_moment
 from metrograph.show.charts.layouts.lanes import Bar, Lane, Lanes, ticks
 from metrograph.show.palette import CARE, WORSE, colours
-from metrograph.show.terminal.text import Paper, shorten, width
+from metrograph.show.terminal.text import Medium, shorten, width
 
 _INK = {("person", False): "█", ("machine", False): "░", ("person", True): "▞", ("machine", True): "╱"}
 _BREAK, _TORN, _FADE = "┊", "≈", "∙"
@@ -19,7 +19,7 @@ _TICK_ROOM = 9  # columns between two times of the axis, at least
 _SHORTEST_LABEL = 4
 
 
-def render_lanes(lanes: Lanes, paper: Paper) -> str:
+def render_lanes(lanes: Lanes, paper: Medium) -> str:
     """The chart: four lines a run, the axis, what inks mean, and what the numbers stand for."""
     scale = _scale(lanes, paper)
     hues = colours(lanes.phases)
@@ -31,19 +31,19 @@ def render_lanes(lanes: Lanes, paper: Paper) -> str:
     return "".join(f"{line.rstrip()}\n" for line in lines)
 
 
-def render_bars(lanes: Lanes, paper: Paper) -> list[str]:
+def render_bars(lanes: Lanes, paper: Medium) -> list[str]:
     """The bars alone, a line a run, as wide as the paper."""
     scale, hues = _Scale(0, paper.width, lanes.length), colours(lanes.phases)
     return [_bars(lane, scale, hues, paper) for lane in lanes.lanes]
 
 
-def render_below(lanes: Lanes, paper: Paper) -> list[str]:
+def render_below(lanes: Lanes, paper: Medium) -> list[str]:
     """What stands below bars that are as wide as the paper: the phases of the first by name, and the minutes."""
     scale, hues = _Scale(0, paper.width, lanes.length), colours(lanes.phases)
     return [_phase_names(lanes.lanes[0], scale, hues, paper), _axis(scale, lanes, paper)[1]]
 
 
-def _scale(lanes: Lanes, paper: Paper) -> _Scale:
+def _scale(lanes: Lanes, paper: Medium) -> _Scale:
     """The scale that leaves room for names to the left of the bars, and for totals to their right."""
     names = max((width(lane.name) for lane in lanes.lanes), default=0)
     totals = max((len(show_duration(lane.total)) for lane in lanes.lanes), default=0)
@@ -71,7 +71,7 @@ class _Scale:
         return short + " " * (self.label - width(short))
 
 
-def _lane_lines(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) -> Iterable[str]:
+def _lane_lines(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Medium) -> Iterable[str]:
     total = show_duration(lane.total) + ("…" if lane.open else "")
     yield scale.margin() + _screens_and_flags(lane, scale, paper)
     yield scale.margin(lane.name) + _bars(lane, scale, hues, paper) + " " + paper.ink(total, bold=True)
@@ -80,7 +80,7 @@ def _lane_lines(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) -
         yield scale.margin() + _issues(lane, scale, paper)
 
 
-def _screens_and_flags(lane: Lane, scale: _Scale, paper: Paper) -> str:
+def _screens_and_flags(lane: Lane, scale: _Scale, paper: Medium) -> str:
     """A tick where a screen came up, and flags by name, which matter more than the ticks they cover."""
     cells = [" "] * scale.columns
     for mark in lane.screens:
@@ -115,7 +115,7 @@ def _ink(bar: Bar, letters: Mapping[str, str]) -> str:
     return letters[bar.phase] if bar.who == "person" else letters[bar.phase].lower()
 
 
-def _bars(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) -> str:
+def _bars(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Medium) -> str:
     """The lane itself: every column shows what its middle moment belongs to."""
     letters = {} if paper.colours else _letters(hues)
     first, last = scale.column(lane.start), scale.column(max(lane.end, 0.0))
@@ -135,7 +135,7 @@ def _bars(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) -> str:
     return "".join(paper.ink(*cell) for cell in cells)
 
 
-def _phase_names(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) -> str:
+def _phase_names(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Medium) -> str:
     """Each phase's name under its beginning, as far as it fits; of several in one column, the last."""
     starts = sorted({scale.column(mark.at): mark.label for mark in lane.phases}.items())
     ends = [*(column for column, _ in starts[1:]), scale.columns][: len(starts)]
@@ -149,7 +149,7 @@ def _phase_names(lane: Lane, scale: _Scale, hues: dict[str, str], paper: Paper) 
     return "".join(pieces)
 
 
-def _issues(lane: Lane, scale: _Scale, paper: Paper) -> str:
+def _issues(lane: Lane, scale: _Scale, paper: Medium) -> str:
     """The issues' numbers under the moments they came up; what has no room moves right."""
     line, at = "", 0
     for mark in sorted(lane.issues, key=lambda mark: mark.at):
@@ -160,7 +160,7 @@ def _issues(lane: Lane, scale: _Scale, paper: Paper) -> str:
     return paper.ink(line, WORSE)
 
 
-def _axis(scale: _Scale, lanes: Lanes, paper: Paper) -> list[str]:
+def _axis(scale: _Scale, lanes: Lanes, paper: Medium) -> list[str]:
     """Two lines: ticks, and the times they stand for, counted from the common moment."""
     line, labels, free = ["─"] * scale.columns, "", 0
     for moment in ticks(lanes, max(scale.columns // _TICK_ROOM, 1)):
@@ -176,7 +176,7 @@ def _axis(scale: _Scale, lanes: Lanes, paper: Paper) -> list[str]:
     ]
 
 
-def _key(lanes: Lanes, hues: dict[str, str], paper: Paper) -> str:
+def _key(lanes: Lanes, hues: dict[str, str], paper: Medium) -> str:
     """What the inks mean, and the phases in their order, for those too short to be named where they stand."""
     phases = _phases(lanes.phases, hues, paper)
     signs = {
@@ -192,7 +192,7 @@ def _key(lanes: Lanes, hues: dict[str, str], paper: Paper) -> str:
     return zero + phases + "\n" + paper.ink("  ".join(text for text, shown in signs.items() if shown), dim=True)
 
 
-def _phases(phases: Sequence[str], hues: Mapping[str, str], paper: Paper) -> str:
+def _phases(phases: Sequence[str], hues: Mapping[str, str], paper: Medium) -> str:
     """The phases with their hues, in as many lines as they take."""
     lines, taken = [""], 0
     letters = {} if paper.colours else _letters(phases)
@@ -205,5 +205,5 @@ def _phases(phases: Sequence[str], hues: Mapping[str, str], paper: Paper) -> str
     return "\n".join(lines)
 
 
-def _circled(number: int, paper: Paper) -> str:
+def _circled(number: int, paper: Medium) -> str:
     return chr(0x2460 + number - 1) if number <= 20 and not paper.plain else f"({number})"

@@ -15,7 +15,7 @@ from metrograph.show.report.model import Cell, Column, Room, Row, Table
 from metrograph.show.safe import in_ascii
 
 
-class Paper(msgspec.Struct, frozen=True):
+class Medium(msgspec.Struct, frozen=True):
     """How something is going to be shown.
 
     width: columns.
@@ -129,7 +129,7 @@ class Fitted(msgspec.Struct, frozen=True):
     more: bool = False
 
 
-def fit(table: Table, paper: Paper) -> Fitted | None:
+def fit(table: Table, paper: Medium) -> Fitted | None:
     """What of a table the paper has room for; None where it is all or nothing."""
     sides = [place for place, column in enumerate(table.columns) if column.side]
     most = room_for(table.room, paper)
@@ -144,20 +144,20 @@ def fit(table: Table, paper: Paper) -> Fitted | None:
     return Fitted(columns, len(hidden), _has_room_for_more(table.room, len(sides) - len(hidden), paper))
 
 
-def room_for(room: Room | None, paper: Paper) -> int:
+def room_for(room: Room | None, paper: Medium) -> int:
     """How many releases stand side by side with their cells whole; for a program, all."""
     if paper.piped or room is None:
         return sys.maxsize
     return max((paper.width - room.fixed) // room.side, room.least)
 
 
-def _has_room_for_more(room: Room | None, sides: int, paper: Paper) -> bool:
+def _has_room_for_more(room: Room | None, sides: int, paper: Medium) -> bool:
     if room is None or not room.more:
         return False
     return paper.piped or paper.width >= room.fixed + (room.side + room.more) * sides
 
 
-def render_table(table: Table, fitted: Fitted, paper: Paper) -> str:
+def render_table(table: Table, fitted: Fitted, paper: Medium) -> str:
     """The table with its headings, a line each, every line with its break."""
     columns = [table.columns[place] for place in fitted.columns]
     rows = [[_text(row.cells[place], fitted, paper) for place in fitted.columns] for row in table.rows]
@@ -175,21 +175,21 @@ def render_table(table: Table, fitted: Fitted, paper: Paper) -> str:
     return "".join(line.rstrip() + "\n" for line in lines)
 
 
-def render_lines(lines: Sequence[str], paper: Paper, indent: int = 2) -> str:
+def render_lines(lines: Sequence[str], paper: Medium, indent: int = 2) -> str:
     """Lines of text, broken between words for a person, whole for a program."""
     if paper.piped:
         return "".join(f"{' ' * indent}{line}\n" for line in lines)
     return "".join(f"{piece}\n" for line in lines for piece in wrap(line, paper.width, indent))
 
 
-def _text(cell: Cell, fitted: Fitted, paper: Paper) -> str:
+def _text(cell: Cell, fitted: Fitted, paper: Medium) -> str:
     if paper.piped and cell.exact is not None:
         return cell.exact
     shade = "" if cell.shade is None else f" {_SHADES[min(int(cell.shade * len(_SHADES)), len(_SHADES) - 1)]}"
     return cell.text + (f" {cell.more}" if cell.more and fitted.more else "") + shade
 
 
-def _bar(row: Row, fitted: Fitted, paper: Paper) -> str:
+def _bar(row: Row, fitted: Fitted, paper: Medium) -> str:
     """The bar at the end of a line: its full part, and a thin line on to its end."""
     bar = next((row.cells[place].bar for place in fitted.columns if row.cells[place].bar is not None), None)
     if bar is None:

@@ -22,7 +22,7 @@ from metrograph.show.report.model import (
 )
 from metrograph.show.safe import readable
 from metrograph.show.terminal.lanes import render_lanes
-from metrograph.show.terminal.text import Paper, fit, render_lines, render_table, shorten, width, wrap
+from metrograph.show.terminal.text import Medium, fit, render_lines, render_table, shorten, width, wrap
 from metrograph.words.figures import counted
 from metrograph.words.noted import disk_title, other_lines, segment_lines
 
@@ -30,7 +30,7 @@ _INK, _FREE, _UNKNOWN = "█▓", "·", "?"  # neighbours differ in ink too, for
 _WIDEST = 100  # columns of the bar with its margins
 
 
-def render_disk(layout: Layout, paper: Paper) -> str:
+def render_disk(layout: Layout, paper: Medium) -> str:
     """The bar, below it a line for each piece in the bar's ink, and what else was said."""
     pieces = segments(layout)
     key = "".join(
@@ -51,7 +51,7 @@ def _ink(piece: Segment, number: int) -> str:
     return _FREE if piece.free else _INK[number % 2] if piece.known else _UNKNOWN
 
 
-def _bar(pieces: tuple[Segment, ...], paper: Paper) -> str:
+def _bar(pieces: tuple[Segment, ...], paper: Medium) -> str:
     """The pieces to scale, where all have a size; every piece has a column at least, and the largest gives them."""
     columns = min(paper.width, _WIDEST) - 4
     sizes = [piece.size for piece in pieces if piece.size is not None]
@@ -63,12 +63,12 @@ def _bar(pieces: tuple[Segment, ...], paper: Paper) -> str:
     return f"  {''.join(cells)}\n"
 
 
-def render_faults(faults: Iterable[Fault], paper: Paper) -> str:
+def render_faults(faults: Iterable[Fault], paper: Medium) -> str:
     """A line a fault: where, how bad, what is wrong, what could stand there."""
     return paper.finish("".join(_fault(readable(fault), paper) for fault in faults))
 
 
-def _fault(fault: Fault, paper: Paper) -> str:
+def _fault(fault: Fault, paper: Medium) -> str:
     expected = f"; expected: {fault.expected}" if fault.expected else ""
     text = f"{fault.file}:{fault.line}:{fault.column}: {fault.level}: {fault.message}{expected}"
     level = paper.ink(fault.level, WORSE if fault.level == "error" else CARE)
@@ -78,7 +78,7 @@ def _fault(fault: Fault, paper: Paper) -> str:
 _LABEL = 15  # columns before a value
 
 
-def write(report: Report, paper: Paper) -> str:
+def write(report: Report, paper: Medium) -> str:
     """The whole report."""
     return paper.finish(_Writer(paper).report(readable(report)))
 
@@ -86,7 +86,7 @@ def write(report: Report, paper: Paper) -> str:
 class _Writer:
     """Writes one report. legends: what has to be explained at its end."""
 
-    def __init__(self, paper: Paper) -> None:
+    def __init__(self, paper: Medium) -> None:
         self.paper = paper
         self.legends: dict[str, None] = {}
 

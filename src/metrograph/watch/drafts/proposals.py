@@ -9,7 +9,7 @@ import msgspec
 
 from metrograph.intake.notes import TimedNote, to_cue
 from metrograph.intake.source import Event, Outside
-from metrograph.log.cues import ON_SCREEN, Cue, Fields, Word
+from metrograph.log.cues import ON_SCREEN, Cue, Fields
 from metrograph.log.escapes import join_list
 from metrograph.log.lexicon import NAMELESS, OTHER, Lexicon
 from metrograph.log.quantities.times import format_time
@@ -97,7 +97,7 @@ class Watched:
         if span.kind == OTHER or span.kind in PRIVATE_KINDS or len(span.choices) != 1:
             return
         choice = span.choices[0]
-        verb: Word = "keep" if choice.was is None else "choose"
+        verb: str = "keep" if choice.was is None else "choose"
         fields: Fields = () if choice.was is None else (("was", blot(choice.was)[:_LONGEST]),)
         offered = join_list(tuple(blot(item)[:_LONGEST] for item in choice.offered))
         fields = (*fields, ("offered", offered)) if offered else fields

@@ -1,0 +1,1 @@
+"""The commands: each parses what was said, calls one service, and prints."""

@@ -1,0 +1,106 @@
+"""Commands that set releases or runs side by side."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+import typer
+
+from metrograph.faces.cli.environment import environment_of
+from metrograph.faces.cli.options import (
+    ArchiveOption,
+    BaselineOption,
+    JsonOption,
+    LineUpOption,
+    LogbookOption,
+    NamesArgument,
+    OnlyRigOption,
+    PersonalOption,
+    complete_side,
+    examples,
+    single,
+)
+
+APPS: dict[str, typer.Typer] = {}
+
+
+@single(
+    APPS,
+    "compare",
+    epilog=examples(
+        "metrograph compare larkmoor-7.0-heron larkmoor-8.0-heron",
+        "metrograph compare larkmoor-8.0-heron-1 larkmoor-8.0-heron-2 --line-up desktop",
+        "metrograph compare larkmoor-8.0-heron larkmoor-9.0-beta-heron --why Disk",
+    ),
+)
+def compare(
+    ctx: typer.Context,
+    names: Annotated[
+        list[str] | None,
+        typer.Argument(
+            metavar="[A B C...]",
+            autocompletion=complete_side,
+            help="Releases, runs, or logs' paths; the two latest of a line unless said.",
+        ),
+    ] = None,
+    baseline: BaselineOption = None,
+    only_rig: OnlyRigOption = None,
+    why: Annotated[
+        str | None, typer.Option(metavar="ROW", help="Tell what led to a row of screens: its number or a title.")
+    ] = None,
+    strict: Annotated[bool, typer.Option("--strict", help="Exit with 1 when times cannot be compared.")] = False,
+    everything: Annotated[bool, typer.Option("--all", help="Show everything, not only what matters most.")] = False,
+    line_up: LineUpOption = None,
+    show_personal: PersonalOption = False,
+    json: JsonOption = False,
+    archive: ArchiveOption = None,
+    logbook: LogbookOption = None,
+) -> None:
+    """Compare installer flows across releases or runs.
+
+    Says first what matters most, then what calls for care, timelines to scale, the ten changes that matter most, and
+    trouble. With --all also the aligned screens, all changes, times, effort, what may be concluded from few runs,
+    readings, trials, software and verdicts.
+    """
+    from metrograph.services.comparing import Asked, comparison_of, reasons_for
+
+    environment = environment_of(ctx)
+    asked = Asked(logbook, tuple(names or ()), baseline, only_rig, archive, show_personal)
+    if why is not None:
+        environment.give(reasons_for(environment, asked, why), json)
+        return
+    outcome = comparison_of(environment, asked, everything, everything or json, line_up)
+    environment.give(outcome.result, json)
+    if strict and outcome.incomparable:
+        environment.warn(f"times cannot be compared: {', '.join(outcome.incomparable)} differ or are open")
+        raise typer.Exit(1)
+
+
+@single(
+    APPS,
+    "summary",
+    epilog=examples(
+        "metrograph summary larkmoor-8.0-heron larkmoor-9.0-beta-heron",
+        "metrograph summary    # the two latest of the line that was installed last",
+    ),
+)
+def summary(
+    ctx: typer.Context,
+    names: NamesArgument = None,
+    only_rig: OnlyRigOption = None,
+    show_personal: PersonalOption = False,
+    json: JsonOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Say in a few sentences what changed, to be pasted.
+
+    Up to five for each release against the one before it: what matters most, how sure it is, and one reason for care.
+    """
+    from metrograph.services.comparing import Asked, summary_of
+
+    environment = environment_of(ctx)
+    document, text = summary_of(environment, Asked(logbook, tuple(names or ()), None, only_rig, None, show_personal))
+    if json:
+        environment.show_json(document)
+    else:
+        environment.say(text)

@@ -1,0 +1,215 @@
+"""Commands that write for others: the whole story of a comparison, runs in other formats."""
+
+from __future__ import annotations
+
+import webbrowser
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from metrograph.core.errors import MetrographError, NotWritableError
+from metrograph.faces.cli.environment import Environment, environment_of
+from metrograph.faces.cli.options import (
+    ArchiveOption,
+    BaselineOption,
+    LogbookOption,
+    NamesArgument,
+    OnlyRigOption,
+    PersonalOption,
+    command_app,
+    complete_reader,
+    complete_run,
+    examples,
+    single,
+)
+from metrograph.log.quantities.times import EXPECTED_TIME, parse_time
+from metrograph.store.local.files import is_stream, write_output
+from metrograph.store.local.logbook import shown_path
+
+APPS: dict[str, typer.Typer] = {}
+
+
+@single(
+    APPS,
+    "report",
+    epilog=examples(
+        "metrograph report larkmoor-8.0-heron larkmoor-9.0-beta-heron -o beta.html",
+        "metrograph report larkmoor-7.0-heron larkmoor-8.0-heron -o heron.md",
+    ),
+)
+def report(
+    ctx: typer.Context,
+    names: NamesArgument = None,
+    output: Annotated[
+        Path,
+        typer.Option("-o", "--output", metavar="FILE", help="Ends in .html or .md; - for the page."),
+    ] = Path("report.html"),
+    baseline: BaselineOption = None,
+    only_rig: OnlyRigOption = None,
+    readers: Annotated[
+        list[str] | None,
+        typer.Option("--for", metavar="READER", autocompletion=complete_reader, help="Repeatable; all unless said."),
+    ] = None,
+    show: Annotated[bool, typer.Option("--open", help="Open it afterwards in the usual program.")] = False,
+    archive: ArchiveOption = None,
+    show_personal: PersonalOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Write a comparison as one page, or as Markdown.
+
+    The page needs no network: open it from the disk or put it anywhere. Markdown is the skeleton of an article: the
+    answer, what is new, installing it, first start, software, weight, trouble, verdict, for whom; its figures are
+    written beside it. Readers of metrograph.toml have a shortlist in both.
+    """
+    from metrograph.services.comparing import Asked
+    from metrograph.services.publishing import article_of, page_of
+
+    environment = environment_of(ctx)
+    ending = ".html" if is_stream(output) else output.suffix.lower()
+    if ending not in {".html", ".md"}:
+        raise MetrographError(f"{output} should end in .html or .md, to say how to write it")
+    asked = Asked(logbook, tuple(names or ()), baseline, only_rig, archive, show_personal)
+    path = environment.folder / output
+    published = (
+        page_of(environment, asked, readers)
+        if ending == ".html"
+        else article_of(environment, asked, readers, path.stem)
+    )
+    for name, data in published.beside.items():
+        write_output(path.with_name(name), data)
+    environment.write(output, published.text.encode())
+    if show:
+        webbrowser.open(path.resolve().as_uri())
+
+
+app = APPS["export"] = command_app("Write runs in other formats.")
+RunArgument = Annotated[str, typer.Argument(metavar="RUN", autocompletion=complete_run, help="A run, or a log's path.")]
+
+
+FileOption = Annotated[
+    Path | None, typer.Option("-o", "--output", metavar="FILE", help="Where to; standard output for - or unless said.")
+]
+
+
+FolderOption = Annotated[Path, typer.Option("-o", "--output", metavar="DIR", help="The folder to write into.")]
+
+
+@app.command(
+    epilog=examples(
+        "metrograph export json -o archive.json", "metrograph export json larkmoor-8.0-heron --show-personal"
+    )
+)
+def json(
+    ctx: typer.Context,
+    names: NamesArgument = None,
+    output: FileOption = None,
+    schema: Annotated[bool, typer.Option("--schema", help="Print the JSON Schema of the document instead.")] = False,
+    show_personal: PersonalOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Write logs as one JSON document.
+
+    “metrograph import json” takes it in again. With --show-personal it comes back as the same logs.
+    """
+    from metrograph.services.run_reading import document_schema, exported
+
+    environment = environment_of(ctx)
+    text = document_schema() if schema else exported(environment, logbook, names, show_personal).json
+    _write(environment, None if schema else output, text)
+
+
+@app.command(epilog=examples("metrograph export csv -o tables", "metrograph export csv larkmoor-8.0-heron -o heron"))
+def csv(
+    ctx: typer.Context,
+    output: FolderOption,
+    names: NamesArgument = None,
+    show_personal: PersonalOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Write runs as tables for a spreadsheet.
+
+    One file for each kind of record that a run has; and headers and cues, which “import csv” takes in again. A cell
+    that could be taken for a formula begins with an apostrophe.
+    """
+    from metrograph.services.run_reading import exported
+
+    environment = environment_of(ctx)
+    runs = exported(environment, logbook, names, show_personal)
+    files, folder = runs.tables, environment.folder / output
+    _make_folder(folder)
+    for name, text in files.items():
+        write_output(folder / f"{name}.csv", text.encode())
+    environment.say(f"{shown_path(folder)}: {len(files)} tables of {len(runs.runs)} runs")
+
+
+@app.command(
+    epilog=examples("metrograph export parquet -o archive", "metrograph export parquet larkmoor-8.0-heron -o heron")
+)
+def parquet(
+    ctx: typer.Context,
+    output: FolderOption,
+    names: NamesArgument = None,
+    show_personal: PersonalOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Write runs as typed tables for a database.
+
+    The same tables as CSV has, a folder each, and in it one for each release.
+    """
+    from metrograph.services.run_reading import exported
+
+    environment = environment_of(ctx)
+    runs = exported(environment, logbook, names, show_personal)
+    rows = runs.write_parquet(environment.folder / output)
+    environment.say(f"{shown_path(environment.folder / output)}: {rows} rows of {len(runs.runs)} runs")
+
+
+@app.command(epilog=examples("metrograph export vtt larkmoor-8.0-heron-1 -o chapters.vtt --starts 0:40"))
+def vtt(
+    ctx: typer.Context,
+    run: RunArgument,
+    output: FileOption = None,
+    starts: Annotated[
+        str | None, typer.Option(metavar="TIME", help="Where on the run's time the recording begins.")
+    ] = None,
+    show_personal: PersonalOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Write screens as chapters of the recording: WebVTT."""
+    from metrograph.services.run_reading import exported
+
+    environment = environment_of(ctx)
+    begin = 0 if starts is None else parse_time(starts)
+    if begin is None:
+        raise MetrographError(f"--starts “{starts}” cannot be read; expected: {EXPECTED_TIME}")
+    _write(environment, output, exported(environment, logbook, [run], show_personal, one=True).chapters(begin))
+
+
+@app.command(epilog=examples("metrograph export md larkmoor-8.0-heron-1 -o heron.md"))
+def md(
+    ctx: typer.Context,
+    run: RunArgument,
+    output: FileOption = None,
+    show_personal: PersonalOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Write one run as Markdown, with tables."""
+    from metrograph.services.run_reading import exported
+
+    environment = environment_of(ctx)
+    _write(environment, output, exported(environment, logbook, [run], show_personal, one=True).markdown)
+
+
+def _write(environment: Environment, output: Path | None, text: str) -> None:
+    """Into a file, and the folder that it is to lie in, or on standard output."""
+    if output is not None:
+        _make_folder((environment.folder / output).parent)
+    environment.write(output, text.encode())
+
+
+def _make_folder(path: Path) -> None:
+    try:
+        path.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise NotWritableError(f"{path} cannot be made: {error.strerror}") from error

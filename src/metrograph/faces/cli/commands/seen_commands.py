@@ -1,0 +1,208 @@
+"""Commands that take the record from what is there already: recordings, displays, drafts of both."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from metrograph.core.errors import MetrographError
+from metrograph.faces.cli.commands.run_commands import BegunOption, RigOption
+from metrograph.faces.cli.environment import Environment, environment_of
+from metrograph.faces.cli.options import JsonOption, LogbookOption, PersonalOption, complete_release, examples, single
+from metrograph.intake.source import Event
+from metrograph.log.quantities.times import format_time
+from metrograph.log.writer import format_words
+from metrograph.store.local.files import read_bytes
+from metrograph.watch.drafts.review import Review
+from metrograph.words.figures import counted
+
+APPS: dict[str, typer.Typer] = {}
+
+
+@single(
+    APPS,
+    "scan",
+    epilog=examples(
+        "metrograph scan install.mkv",
+        "metrograph scan install.mkv larkmoor-9.0-heron --rig bench-vm --captions install.vtt",
+        "metrograph scan console.cast --json",
+    ),
+)
+def scan(
+    ctx: typer.Context,
+    file: Annotated[
+        Path, typer.Argument(metavar="FILE", help="A film, a folder of pictures, or a terminal's recording.")
+    ],
+    release: Annotated[
+        str | None,
+        typer.Argument(metavar="[RELEASE]", autocompletion=complete_release, help="Write a draft for this release."),
+    ] = None,
+    rig: RigOption = None,
+    begun: BegunOption = None,
+    captions: Annotated[
+        Path | None, typer.Option("--captions", metavar="FILE", help="Captions of the recording: WebVTT or SubRip.")
+    ] = None,
+    timing: Annotated[
+        Path | None, typer.Option("--timing", metavar="FILE", help="The times beside what “script” recorded.")
+    ] = None,
+    pictures: Annotated[bool, typer.Option("--pictures/--no-pictures", help="Keep a small picture a screen.")] = True,
+    anew: Annotated[bool, typer.Option("--anew", help="Begin again, not where it was stopped.")] = False,
+    show_personal: PersonalOption = False,
+    json: JsonOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Go through a recording, and propose its log.
+
+    It says what was on the screen: titles, times, waiting.
+
+    With a RELEASE, it is proposed as a draft in the logbook, which “metrograph confirm” turns into a run; a draft is
+    in no comparison. Interrupted, it keeps what it has found, and goes on there the next time.
+    """
+    from metrograph.services import seeing
+
+    environment = environment_of(ctx)
+    book = environment.logbook(logbook) if release is not None else environment.logbook_or_none(logbook)
+    beside = None if timing is None else environment.folder / timing
+    recorded = seeing.Recorded(environment.folder / file, beside, begun, captions, pictures, anew)
+    target = None if release is None else seeing.Target(release, rig)
+    seen = seeing.scan(environment, book, recorded, target, show_personal)
+    environment.give(seen.result, json)
+    if seen.drafting is not None and not json:
+        if seen.mismatch is not None:
+            environment.warn(seen.mismatch)
+        environment.say(seen.drafting.closing())
+
+
+_PASSWORD = "METROGRAPH_DISPLAY_PASSWORD"  # noqa: S105 - the name of a variable
+
+
+@single(
+    APPS,
+    "watch",
+    epilog=examples(
+        "metrograph watch rfb://localhost:5900 larkmoor-9.0-heron --rig bench-vm",
+        "metrograph watch v4l2:/dev/video0 larkmoor-9.0-heron --rig loan-laptop",
+        "metrograph watch serial:/dev/ttyUSB0 osterby-2026.1 --rig loan-laptop",
+    ),
+)
+def watch(
+    ctx: typer.Context,
+    source: Annotated[
+        str,
+        typer.Argument(metavar="SOURCE", help="rfb://HOST:PORT, v4l2:DEVICE, x11:DISPLAY, folder:DIR, serial:PATH."),
+    ],
+    release: Annotated[
+        str, typer.Argument(metavar="RELEASE", autocompletion=complete_release, help="What is being installed.")
+    ],
+    rig: RigOption = None,
+    password_file: Annotated[
+        Path | None,
+        typer.Option("--password-file", metavar="FILE", help=f"The display's password; else {_PASSWORD} holds it."),
+    ] = None,
+    pictures: Annotated[bool, typer.Option("--pictures/--no-pictures", help="Keep a small picture a screen.")] = True,
+    logbook: LogbookOption = None,
+) -> None:
+    """Watch a machine while it installs, and propose the log.
+
+    A display, a capture card, a folder of pictures or a serial line can be watched.
+    It only looks: no key and no pointer is ever sent. Every proposal lies in the draft before it is shown. Interrupt it
+    when the installation is over; “metrograph confirm” makes a run of the draft.
+    """
+    from metrograph.services import seeing
+
+    environment = environment_of(ctx)
+    book = environment.logbook(logbook)
+    password = _password(environment, password_file)
+    watching = seeing.Watching(source, seeing.Target(release, rig), password, pictures)
+    drafting = seeing.watch(environment, book, watching, _Teller(environment).tell)
+    environment.say(drafting.closing())
+
+
+def _password(environment: Environment, file: Path | None) -> str | None:
+    if file is None:
+        return environment.variables.get(_PASSWORD)
+    return read_bytes(environment.folder / file, "password file").decode("utf-8", "replace").strip("\r\n")
+
+
+class _Teller:
+    """What was shown already, so that only what is new or better known is shown."""
+
+    def __init__(self, environment: Environment) -> None:
+        self._environment = environment
+        self._known: set[tuple[int, str]] = set()
+
+    def tell(self, events: Sequence[Event]) -> None:
+        for event in events:
+            words = format_words(event.cue)
+            if (event.at or 0, words) not in self._known:
+                self._known.add((event.at or 0, words))
+                self._environment.say(
+                    f"{format_time((event.at or 0) // 1000 * 1000):>8}  {event.confidence:.2f}  {words}"
+                )
+                self._environment.out.flush()
+
+
+def complete_draft(ctx: typer.Context, incomplete: str) -> list[str]:
+    """Completes the name of a draft."""
+    from metrograph.store.local.drafts import draft_names
+
+    try:
+        names = draft_names(environment_of(ctx).logbook(ctx.params.get("logbook")))
+    except (MetrographError, OSError):
+        return []
+    return [name for name in names if name.startswith(incomplete)]
+
+
+@single(
+    APPS,
+    "confirm",
+    epilog=examples("metrograph confirm", "metrograph confirm larkmoor-9.0-heron-1", "metrograph confirm --accept 0.9"),
+)
+def confirm(
+    ctx: typer.Context,
+    draft: Annotated[
+        str | None,
+        typer.Argument(
+            metavar="[DRAFT]", autocompletion=complete_draft, help="May be left out where there is one only."
+        ),
+    ] = None,
+    accept: Annotated[
+        float | None,
+        typer.Option("--accept", metavar="SURE", min=0, max=1, help="Take what is at least so sure, and ask nothing."),
+    ] = None,
+    logbook: LogbookOption = None,
+) -> None:
+    """Go through a draft, and make a run of it.
+
+    Enter takes a proposal; one key each gives it another title or kind, joins it with the one before, says that it
+    was no screen, and goes to the next that is unsure. Every decision is kept at once. What stays undecided stays in
+    the draft.
+    """
+    from metrograph.services.seeing import reviewed
+
+    environment = environment_of(ctx)
+    review = reviewed(environment.logbook(logbook), draft)
+    bound = _ask(environment, review) if accept is None else accept
+    if bound is None:
+        environment.say(f"drafts/{review.name}.metro stays as you left it")
+        return
+    written, left = review.finish(bound, environment.started())
+    with environment.once_written():
+        environment.say(f"{review.name}  {counted(written, 'cue')} written")
+        if left:
+            environment.warn(f"{counted(left, 'proposal')} less sure than {bound:g} stay in drafts/{review.name}.metro")
+
+
+def _ask(environment: Environment, review: Review) -> float | None:
+    if not environment.is_interactive():
+        raise MetrographError("confirming needs a terminal; --accept 0.9 takes what is sure without asking")
+    from metrograph.faces.recorder.confirm import Confirmer
+
+    confirmer = Confirmer(review)
+    confirmer.run()
+    if confirmer.failure is not None:
+        raise confirmer.failure
+    return confirmer.bound

@@ -1,1 +1,0 @@
-"""Commands for logs as files: listed, checked, taken in, written out."""

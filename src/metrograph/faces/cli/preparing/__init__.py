@@ -1,1 +1,0 @@
-"""Commands before the installation: logbook, cards, readers, settings."""

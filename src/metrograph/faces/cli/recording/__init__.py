@@ -1,1 +1,0 @@
-"""Commands during the installation."""

@@ -1,1 +1,0 @@
-"""Commands of the evening: what was recorded is compared, drawn and published."""

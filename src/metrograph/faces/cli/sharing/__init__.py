@@ -1,1 +1,0 @@
-"""Commands for the runs of many reviewers."""

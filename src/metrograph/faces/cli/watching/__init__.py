@@ -1,1 +1,0 @@
-"""Commands that take the record from what is there already."""

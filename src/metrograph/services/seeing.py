@@ -1,0 +1,294 @@
+"""The record taken from what is there already: recordings gone through, machines watched, drafts kept and confirmed."""
+
+from __future__ import annotations
+
+import hashlib
+import signal
+import time
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
+from datetime import datetime, timedelta
+from pathlib import Path
+
+import msgspec
+
+from metrograph.core.errors import MetrographError
+from metrograph.intake.notes import TimedNote, read_notes
+from metrograph.intake.source import Event
+from metrograph.log.cues import Cue, Header
+from metrograph.log.lexicon import load_lexicon
+from metrograph.log.quantities.times import show_moment
+from metrograph.run.cards import Release
+from metrograph.services.desk import Desk, Result, masked
+from metrograph.services.preparing import rig_for
+from metrograph.show.report.lists import seen_report
+from metrograph.show.safe import readable
+from metrograph.store.clock import begin_time
+from metrograph.store.local.cards import load_card
+from metrograph.store.local.checksums import keep_picture
+from metrograph.store.local.drafts import (
+    find_draft,
+    folder_of,
+    new_draft,
+    open_draft,
+    read_draft,
+    scan_folder,
+    scan_key,
+    write_draft,
+)
+from metrograph.store.local.files import read_bytes
+from metrograph.store.local.logbook import Logbook, shown_path
+from metrograph.watch.drafts.confirming import was_decided
+from metrograph.watch.drafts.looks import Looks, load_looks
+from metrograph.watch.drafts.proposals import Watched, said_at
+from metrograph.watch.drafts.review import Review
+from metrograph.watch.drafts.scanning import Scan, seen_of
+from metrograph.watch.drafts.seen import SURE
+from metrograph.watch.opening import Input, check_watch, is_there, open_live, open_recording
+from metrograph.watch.screens.figures import versions_on
+from metrograph.watch.screens.spans import Span
+from metrograph.words.figures import counted
+
+_PAUSE = 0.5  # seconds between two times that everything is worked out anew
+_SHARE = 20  # times as long as that takes: so much longer is waited: a day costs no more than an hour
+
+
+class Target(msgspec.Struct, frozen=True):
+    """What a draft is for: a release, and the rig it goes on, where there is not one only."""
+
+    release: str
+    rig: str | None = None
+
+
+class Drafting:
+    """The draft of one source."""
+
+    def __init__(self, book: Logbook, name: str, header: Header, said: list[TimedNote], pictures: bool = True) -> None:
+        self.book, self.name, self.header = book, name, header
+        self._said, self._pictures = said, pictures
+        self._last = self._took = 0.0
+        self._proposed = 0  # pages that the draft was made of
+        self.events: list[Event] = []
+
+    def propose(self, scan: Scan, last: bool = False) -> bool:
+        """Writes the draft anew when something new was seen, and not too often. Whether it did."""
+        new = len(scan.pages) > self._proposed
+        if not last and (not new or time.monotonic() - self._last < _PAUSE + _SHARE * self._took):
+            return False
+        self._proposed = len(scan.pages)
+        began = time.monotonic()
+        spans = scan.spans()
+        watched = Watched(
+            spans, self.book.settings().lexicon, self.name, self._kept(scan, spans) if last else {}, scan.ended
+        )
+        self.events = sorted([*watched.events(), *said_at(self._said)], key=lambda event: event.at or 0)
+        write_draft(self.book, self.name, self.header, tuple(map(proposed, self.events)))
+        self._last = time.monotonic()
+        self._took = self._last - began
+        return True
+
+    def _kept(self, scan: Scan, spans: list[Span]) -> dict[int, str]:
+        if not self._pictures:
+            return {}
+        paths = {span.page: scan.picture(span) for span in spans if span.title or not span.waiting}
+        return {page: keep_picture(self.book, path).path for page, path in paths.items() if path is not None}
+
+    def mismatch(self, scan: Scan) -> str | None:
+        """What speaks against its being the release that was named: a banner that names another version of it."""
+        card = load_card(self.book, Release, self.header.release)
+        if not card.distribution or not card.version:
+            return None
+        named = [line for line in versions_on(scan.pages) if card.distribution.casefold() in line.casefold()]
+        if not named or any(card.version.casefold() in line.casefold() for line in named):
+            return None
+        return f"the screens say “{readable(named[0])}”, and the draft is for {self.header.release} ({card.version})"
+
+    def closing(self) -> str:
+        """What is said when all was gone through."""
+        unsure = sum(event.confidence < SURE for event in self.events)
+        hint = f"; {unsure} of them are unsure" if unsure else ""
+        return (
+            f"\n{counted(len(self.events), 'cue')} proposed in drafts/{self.name}.metro{hint}."
+            f" “metrograph confirm {self.name}” goes through them"
+        )
+
+
+def proposed(event: Event) -> Cue:
+    """A proposal as it stands in a draft."""
+    fields = (*event.cue.fields, ("sure", f"{event.confidence:.2f}"))
+    if event.evidence:
+        fields += (("seen", event.evidence),)
+    return Cue(event.at or 0, event.cue.verb, event.cue.name, event.cue.text, fields)
+
+
+class Recorded(msgspec.Struct, frozen=True):
+    """What is to be gone through, and how.
+
+    timing: what lies beside a file of ``script``; begun, captions: what is known of it.
+    pictures: whether they are kept.
+    anew: from its beginning, whatever was found before.
+    """
+
+    path: Path
+    timing: Path | None = None
+    begun: str | None = None
+    captions: Path | None = None
+    pictures: bool = True
+    anew: bool = False
+
+
+def open_drafting(desk: Desk, book: Logbook, target: Target, recorded: Recorded, length: int | None) -> Drafting:
+    """The draft of a recording; raises MetrographError when a card is missing or the captions cannot be read.
+
+    length: of the recording, in milliseconds; None where that is not known.
+    """
+    rig = rig_for(book, target.release, target.rig, desk.preferences().rig)
+    source = recorded.path
+    said = [] if recorded.captions is None else _captions(desk.folder / recorded.captions)
+    begun = _begun(desk, recorded.begun, source, length)
+    header = Header(target.release, rig, begun, _lines(source.name, scan_key(source)))
+    taken = [run for run in book.run_names(target.release) if book.header(run).other("source") == source.name]
+    if taken:
+        desk.warn(f"{taken[-1]} was taken from a recording of this name already")
+    name = open_draft(book, header)
+    if book.has(name) or any(was_decided(cue) for cue in read_draft(book, name).cues):
+        raise MetrographError(
+            f"drafts/{name}.metro holds what you decided; “metrograph confirm {name}” goes on with it. Taken away, the"
+            " recording can be proposed anew"
+        )
+    return Drafting(book, name, header, said, recorded.pictures)
+
+
+def live_drafting(desk: Desk, book: Logbook, target: Target, source: str, pictures: bool) -> tuple[Drafting, Path]:
+    """The draft of what is watched from now on, and where its pages are kept."""
+    rig = rig_for(book, target.release, target.rig, desk.preferences().rig)
+    begun = desk.present().wall
+    key = hashlib.sha256(f"{source}\0{begun.isoformat()}".encode()).hexdigest()[:16]
+    header = Header(target.release, rig, begun.replace(microsecond=0), _lines(source, key))
+    return Drafting(book, new_draft(book, header), header, [], pictures), folder_of(book, key)
+
+
+def _lines(source: str, key: str) -> tuple[tuple[str, str], ...]:
+    return (("source", source), ("scan", key))
+
+
+def _captions(path: Path) -> list[TimedNote]:
+    return read_notes(read_bytes(path, "captions"), shown_path(path))
+
+
+def _begun(desk: Desk, begun: str | None, source: Path, length: int | None) -> datetime:
+    """When it began: as it was said, or by the file's last change, less its length."""
+    if begun is not None:
+        return begin_time(desk.started(), begun)
+    ended = datetime.fromtimestamp(source.stat().st_mtime).astimezone()
+    return (ended - timedelta(milliseconds=length or 0)).replace(microsecond=0)
+
+
+@contextmanager
+def interruptible() -> Iterator[list[int]]:
+    """Gives a list that is empty until a person interrupts; a second time ends at once."""
+    asked: list[int] = []
+
+    def ask(number: int, _frame: object) -> None:
+        asked.append(number)
+        signal.signal(signal.SIGINT, before)
+
+    before = signal.signal(signal.SIGINT, ask)
+    ended = signal.signal(signal.SIGTERM, ask)
+    try:
+        yield asked
+    finally:
+        signal.signal(signal.SIGINT, before)
+        signal.signal(signal.SIGTERM, ended)
+
+
+class Seen(msgspec.Struct, frozen=True):
+    """What was seen in a recording, as others may see it. mismatch: what speaks against the release that was named."""
+
+    result: Result
+    drafting: Drafting | None
+    mismatch: str | None
+
+
+def scan(desk: Desk, book: Logbook | None, recorded: Recorded, target: Target | None, show_personal: bool) -> Seen:
+    """Goes through a recording, with a draft where a release is named; raises MetrographError when it cannot be."""
+    check_watch()
+    source = open_recording(recorded.path, recorded.timing)
+    drafting = folder = None
+    if book is not None and target is not None:
+        drafting = open_drafting(desk, book, target, recorded, source.length)
+        folder = scan_folder(book, recorded.path, recorded.anew)
+    lexicon = book.settings().lexicon if book else load_lexicon()
+    scanned = Scan(lexicon, folder, recorded.pictures, Looks(load_looks(book)) if book else None)
+    _go_through(desk, source, scanned, recorded.path.name, drafting)
+    seen = seen_of(recorded.path.name, scanned.spans(), scanned.end)
+    shown = masked(desk, [], seen, show_personal)
+    mismatch = None if drafting is None else drafting.mismatch(scanned)
+    return Seen(Result(shown, lambda _: seen_report(shown)), drafting, mismatch)
+
+
+def _go_through(desk: Desk, source: Input, scanned: Scan, name: str, drafting: Drafting | None) -> None:
+    """From where it was left to the end, or until a person interrupts; the draft follows."""
+    with interruptible() as asked, desk.progress(f"Going through {name}") as tell:
+
+        def going(at: int) -> bool:
+            scanned.end = max(scanned.end, at)
+            tell(at, max(source.length or at, at))
+            return not asked
+
+        for _ in scanned.take(source.found(scanned.since, going)):
+            if drafting:
+                drafting.propose(scanned)
+        scanned.ended = not asked
+        if scanned.ended:
+            scanned.end = max(scanned.end, source.length or 0)
+        if drafting:
+            drafting.propose(scanned, last=True)
+    if asked:
+        desk.warn(f"{name} was gone through to {show_moment(scanned.end / 1000)}; the same command goes on there")
+
+
+class Watching(msgspec.Struct, frozen=True):
+    """What is to be watched. password: of a display; pictures: whether they are kept."""
+
+    source: str
+    target: Target
+    password: str | None = None
+    pictures: bool = True
+
+
+def watch(desk: Desk, book: Logbook, watching: Watching, tell: Callable[[Sequence[Event]], None]) -> Drafting:
+    """Watches a machine until a person interrupts, or the source ends. Returns the draft.
+
+    tell: is given what is proposed, whenever there is more; it lies in the draft before.
+    """
+    check_watch()
+    live = open_live(watching.source, watching.password, desk.warn)
+    drafting, folder = live_drafting(desk, book, watching.target, watching.source, watching.pictures)
+    scanned = Scan(book.settings().lexicon, folder, watching.pictures, Looks(load_looks(book)))
+    desk.warn(f"watching {watching.source}; interrupt when the installation is over")
+    with interruptible() as asked:
+
+        def going(at: int) -> bool:
+            scanned.end = max(scanned.end, at)
+            # At every look, not at every page: after the last page nothing may come for an hour.
+            if drafting.propose(scanned):
+                tell(drafting.events)
+            return not asked
+
+        for _ in scanned.take(live.found(0, going)):
+            pass
+        drafting.propose(scanned, last=True)
+        tell(drafting.events)
+    return drafting
+
+
+def can_watch() -> bool:
+    """Whether all that watching needs is installed."""
+    return is_there()
+
+
+def reviewed(book: Logbook, draft: str | None) -> Review:
+    """A draft to be gone through; raises MetrographError when there is none, or several and none is named."""
+    check_watch()
+    return Review(book, find_draft(book, draft))
