@@ -12,7 +12,7 @@ from bench.measure import BIN, in_turn, process
 HEADER = "metrograph 1\nrelease: larkmoor-{0}-heron\nrig: bench-vm\nbegun: 2026-05-02T10:04:11+02:00\n\n"
 IMPORTS = (
     "import metrograph.faces.cli.main, metrograph.faces.cli.reviewing.compare, metrograph.ledgers.comparison, metrograph.compare.contrasts,"
-    " metrograph.show.charts.layouts.lanes, metrograph.show.report.comparing.comparison, tomllib"
+    " metrograph.show.charts.layouts.lanes_layout, metrograph.show.report.comparing.comparison_report, tomllib"
 )
 
 

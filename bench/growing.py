@@ -6,7 +6,7 @@ import time
 from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 
-from metrograph.compare.records import Side
+from metrograph.compare.flow_records import Side
 from metrograph.intake.notes import Notes
 from metrograph.ledgers.comparison import compare
 from metrograph.log.cues import Log
@@ -17,12 +17,12 @@ from metrograph.privacy.mask import Mask
 from metrograph.run.cards import Release
 from metrograph.run.folding.fold import fold
 from metrograph.run.warnings import warnings
-from metrograph.show.charts.layouts.lanes import lay_lanes
+from metrograph.show.charts.layouts.lanes_layout import lay_lanes
 from metrograph.show.report.model import Drawing
 from metrograph.show.report.run import run_report
+from metrograph.show.terminal.terminal_writer import write
 from metrograph.show.terminal.text import Medium
-from metrograph.show.terminal.writer import write
-from metrograph.store.local.cards import parse_card
+from metrograph.store.local.card_files import parse_card
 
 HEADINGS = ["reader", "n", "time", "of 2n", "ratio"]
 _BEGUN = datetime(2026, 5, 2, tzinfo=UTC).isoformat()

@@ -9,14 +9,14 @@ from tempfile import TemporaryDirectory
 import numpy as np
 
 from bench.measure import BIN, in_turn, process
-from metrograph.judging.records import Held, TopicKind, Unusable, Wrong
 from metrograph.judging.sampling import Numbers
 from metrograph.judging.shortlist import shortlist
+from metrograph.judging.shortlist_records import TopicKind, TopicValue, Unusable, Wrong
 from metrograph.judging.topics import Topic, Topics
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.log.quantities.ranges import Range, median
 from metrograph.run.readers import Reader
-from metrograph.store.local.readers import parse_wish
+from metrograph.store.local.reader_settings import parse_wish
 
 _REPETITIONS, _SAMPLES = 3000, 1000
 _NOISE = 0.1  # how far the logarithms of repeats spread
@@ -33,7 +33,7 @@ class Given(Topics):
     """Topics that are given."""
 
     def __init__(self, releases: list[str], topics: list[Topic]) -> None:
-        self.group = Group.of({name: [] for name in releases}, ("",) * len(releases))
+        self.group = ReleaseGroup.of({name: [] for name in releases}, ("",) * len(releases))
         self.topics = {topic.name: topic for topic in topics}
 
     def find(self, name: str, fact: bool = False) -> Topic | Unusable:  # noqa: ARG002
@@ -133,7 +133,7 @@ def _topic(chance: np.random.Generator, name: str, values: dict[str, list[float]
     others = [list(map(float, 300 * np.exp(chance.normal(0, _NOISE, 3)))) for _ in range(3)]
     repeats = [[Range(value, value) for value in group] for group in (*others, *values.values()) if len(group) > 1]
     held = {
-        release: Held(median([Range(value, value) for value in runs]), min(runs), max(runs), len(runs))
+        release: TopicValue(median([Range(value, value) for value in runs]), min(runs), max(runs), len(runs))
         for release, runs in values.items()
     }
     return Topic(name, TopicKind.FIGURE, "s", "less", held, tuple(map(tuple, repeats)))

@@ -22,10 +22,10 @@ import pyarrow as pa
 
 from bench.flows import Maker, Rates
 from metrograph.archive.building import PART, build, to_parquet
-from metrograph.archive.logs import put, shared_text
-from metrograph.archive.nearest import Flows
-from metrograph.archive.parts import Part, PartFile, part_name, put_part, table_path
-from metrograph.archive.place import Place
+from metrograph.archive.nearest import KnownFlows
+from metrograph.archive.parts import ArchivePart, PartFile, part_name, put_part, table_path
+from metrograph.archive.place import ArchivePlace
+from metrograph.archive.shared_logs import put, shared_text
 from metrograph.archive.tables import SCHEMA, TABLES, schema_of
 from metrograph.compare.kinship import kin_to
 from metrograph.log.reader import read_log
@@ -76,13 +76,13 @@ _PANDAS = (
 )  # fmt: skip
 
 
-def generated(place: Place, runs: int) -> None:
+def generated(place: ArchivePlace, runs: int) -> None:
     """An archive of so many runs, whose rows nobody has folded: figures spread by release and by run, rigs and issues differ."""
     for start in range(0, runs, _CHUNK):
         _put_chunk(place, start, min(_CHUNK, runs - start))
 
 
-def _put_chunk(place: Place, start: int, count: int) -> None:
+def _put_chunk(place: ArchivePlace, start: int, count: int) -> None:
     chance = np.random.default_rng(start)
     logs = np.array([hashlib.sha256(str(start + number).encode()).hexdigest() for number in range(count)])
     release = chance.integers(0, _RELEASES, count)
@@ -121,7 +121,7 @@ def _put_chunk(place: Place, start: int, count: int) -> None:
         made = _table(table, rows.get(table, {"log": []}))
         data[table] = to_parquet(made)
         files.append(PartFile(table, table_path(table, name), hashlib.sha256(data[table]).hexdigest(), made.num_rows))
-    put_part(place, name, Part(SCHEMA, tuple(map(str, logs)), tuple(files)), data)
+    put_part(place, name, ArchivePart(SCHEMA, tuple(map(str, logs)), tuple(files)), data)
 
 
 def _table(table: str, columns: dict[str, Any]) -> Any:
@@ -157,14 +157,14 @@ def _rate(count: int, **how: int) -> float:
     """Logs a second. how: see ``_built``."""
     demo = [(path.stem, read_log(path.read_text())[0]) for path in sorted(_DEMO.glob("*.metro"))]
     with tempfile.TemporaryDirectory() as folder:
-        place = Place(folder)
+        place = ArchivePlace(folder)
         for number in range(count):
             run, log = demo[number % len(demo)]
             put(place, shared_text(log, run, f"Reviewer {number}", Rig(memory=4 << 30), Release("Moor")))
         return count / _built(place, **how)
 
 
-def _built(place: Place, cores: int = 1, workers: int = 0, size: int = PART) -> float:
+def _built(place: ArchivePlace, cores: int = 1, workers: int = 0, size: int = PART) -> float:
     start = time.perf_counter()
     if not workers:
         build(place, cores=cores, size=size)
@@ -181,7 +181,7 @@ def questions(runs: int) -> Iterator[list[str]]:
     """What each question takes in a process of its own, and its memory."""
     with tempfile.TemporaryDirectory() as folder:
         start = time.perf_counter()
-        generated(Place(folder), runs)
+        generated(ArchivePlace(folder), runs)
         size = sum(path.stat().st_size for path in Path(folder).rglob("*") if path.is_file())
         print(f"{runs:,} runs made in {time.perf_counter() - start:.0f} s, {size >> 20} MiB", file=sys.stderr)
         for words, script in _QUESTIONS.items():
@@ -219,7 +219,7 @@ def nearest(count: int = 10_000, asked: int = 10) -> Iterator[list[str]]:
             flows[f"f{family}-{number}"] = Route(tuple(screen.key for screen in flow))
             flow = maker.later(flow, Rates(0.05, 0.05, 0.05, 0.05))
     start = time.perf_counter()
-    known = Flows(flows)
+    known = KnownFlows(flows)
     indexed = time.perf_counter() - start
     names = chance.sample(list(flows), asked)
     start = time.perf_counter()

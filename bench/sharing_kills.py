@@ -14,9 +14,9 @@ import msgspec
 from metrograph.archive.building import build
 from metrograph.archive.checking import check
 from metrograph.archive.compacting import compact
-from metrograph.archive.logs import log_names, put, shared_text
-from metrograph.archive.place import Place
+from metrograph.archive.place import ArchivePlace
 from metrograph.archive.querying import query
+from metrograph.archive.shared_logs import log_names, put, shared_text
 from metrograph.core.errors import MetrographError
 from metrograph.log.reader import read_log
 from metrograph.run.cards import Release, Rig
@@ -43,7 +43,7 @@ class Toll(msgspec.Struct):
 
 def write(url: str, who: str, told: Path) -> None:
     """Shares some logs twice, telling each; makes parts of them, and of all parts one."""
-    place, log = Place(url), read_log(_RUN.read_text())[0]
+    place, log = ArchivePlace(url), read_log(_RUN.read_text())[0]
     for number in range(_LOGS):
         data = shared_text(log, f"larkmoor-7.0-heron-{number}", who, Rig(memory=4 << 30), Release("Larkmoor"))
         name, _ = put(place, data)
@@ -56,7 +56,7 @@ def write(url: str, who: str, told: Path) -> None:
 
 def read(url: str, until: Path, told: Path) -> None:
     """Asks over and over, until it is told to end: what was there is there, each log once, and no question fails."""
-    place, most = Place(url), 0
+    place, most = ArchivePlace(url), 0
     while not until.exists():
         try:
             ((runs, logs),) = query(place, "SELECT count(*), count(DISTINCT log) FROM runs").rows
@@ -84,7 +84,7 @@ def killed_once(chance: random.Random, toll: Toll) -> None:
                 toll.kills += writer.exitcode != 0  # one that was done before is not counted
         over.touch()
         reader.join()
-        _judge(Place(url), set(shared.read_text().split()), asked.read_text().splitlines(), toll)
+        _judge(ArchivePlace(url), set(shared.read_text().split()), asked.read_text().splitlines(), toll)
 
 
 def _started(work: object, *words: object) -> ForkServerProcess:
@@ -93,7 +93,7 @@ def _started(work: object, *words: object) -> ForkServerProcess:
     return process
 
 
-def _judge(place: Place, shared: set[str], asked: list[str], toll: Toll) -> None:
+def _judge(place: ArchivePlace, shared: set[str], asked: list[str], toll: Toll) -> None:
     build(place, cores=1)
     rows = [row[0] for row in query(place, "SELECT log FROM runs", 100_000).rows]
     toll.shared += len(shared)

@@ -31,7 +31,7 @@ from metrograph.watch.drafts.proposals import sure_of
 from metrograph.watch.drafts.scanning import Scan, read_kept
 from metrograph.watch.inputs.video import Film
 from metrograph.watch.pages.page import Page
-from metrograph.watch.pages.reader import Reader, Tesseract
+from metrograph.watch.pages.text_reader import LineReader, Tesseract
 from metrograph.watch.pages.watching import found_in_frames
 from metrograph.watch.pages.words import plain
 from metrograph.watch.screens.spans import Span, find_spans
@@ -235,7 +235,7 @@ def read(folder: Path, number: int) -> float:
             kept.mkdir(exist_ok=True)
             (kept / "pages.jsonl").unlink(missing_ok=True)
             for _ in Scan(LEXICON, kept, pictures=False).take(
-                found_in_frames(film.frames(), Reader(Tesseract()), lambda _: True)
+                found_in_frames(film.frames(), LineReader(Tesseract()), lambda _: True)
             ):
                 pass
             seconds += film.facts.seconds or 0

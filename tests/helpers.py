@@ -14,7 +14,7 @@ from unittest import mock
 
 from hypothesis import strategies as st
 
-from metrograph.compare.records import Side
+from metrograph.compare.flow_records import Side
 from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Log
 from metrograph.log.lexicon import load_lexicon

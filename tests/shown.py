@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from metrograph.compare.records import Side
+from metrograph.compare.flow_records import Side
 from metrograph.ledgers.comparison import Comparison, compare
 from metrograph.run.records import Run
-from metrograph.show.charts.layouts.lanes import Lanes, lay_lanes
-from metrograph.show.report.comparing.comparison import ROOM, comparison_report
+from metrograph.show.charts.layouts.lanes_layout import Lanes, lay_lanes
+from metrograph.show.report.comparing.comparison_report import ROOM, comparison_report
 from metrograph.show.report.comparing.material import Material
 from metrograph.show.report.model import Drawing
 from metrograph.show.report.run import run_report
+from metrograph.show.terminal.terminal_writer import write
 from metrograph.show.terminal.text import Medium, room_for
-from metrograph.show.terminal.writer import write
 
 
 def show_sides(sides: Sequence[Side], paper: Medium) -> str:

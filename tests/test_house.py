@@ -3,6 +3,7 @@
 import ast
 import re
 import unittest
+from collections import Counter
 from pathlib import Path
 from typing import ClassVar
 
@@ -43,7 +44,7 @@ class Sizes(unittest.TestCase):
 class Words(unittest.TestCase):
     ROWS: ClassVar = [
         [cell.strip() for cell in line.split("|")[1:5]]
-        for line in (ROOT / "docs/glossary.md").read_text().splitlines()
+        for line in (ROOT / "docs/glossary.md").read_text().partition("## Names")[0].splitlines()
         if line.startswith("| ") and not line.startswith("| word ")
     ]
 
@@ -59,3 +60,13 @@ class Words(unittest.TestCase):
         for module in MODULES:
             found = pattern.search(renamed.sub("", module.read_text()))
             self.assertIsNone(found, f"{Path(module).relative_to(ROOT)}: {found}")
+
+    def test_a_name_means_one_thing(self) -> None:
+        modules = Counter(module.stem for module in MODULES if module.name != "__init__.py")
+        classes = Counter(
+            node.name.lstrip("_")
+            for module in MODULES
+            for node in ast.walk(ast.parse(module.read_text()))
+            if isinstance(node, ast.ClassDef)
+        )
+        self.assertEqual([name for names in (modules, classes) for name, count in names.items() if count > 1], [])

@@ -8,9 +8,9 @@ from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
-from metrograph.archive.logs import put, shared_text
-from metrograph.archive.place import Place
+from metrograph.archive.place import ArchivePlace
 from metrograph.archive.querying import query
+from metrograph.archive.shared_logs import put, shared_text
 from metrograph.archive.tables import TABLES
 from metrograph.log.reader import read_log
 from metrograph.run.cards import Release, Rig
@@ -26,12 +26,12 @@ def shared(run: str, reviewer: str = "Wren Ashby", rig: Rig = RIG) -> bytes:
     return shared_text(log, run, reviewer, rig, Release(run.partition("-")[0].title()))
 
 
-def share(place: Place, runs: Iterable[str], reviewer: str = "Wren Ashby") -> list[str]:
+def share(place: ArchivePlace, runs: Iterable[str], reviewer: str = "Wren Ashby") -> list[str]:
     """Shares runs of the demo; the names of their logs."""
     return [put(place, shared(run, reviewer))[0] for run in runs]
 
 
-def contents(place: Place) -> dict[str, list[Any]]:
+def contents(place: ArchivePlace) -> dict[str, list[Any]]:
     """All rows of all tables, sorted: what an archive says, whatever its files are."""
     return {table: sorted(map(repr, query(place, f"SELECT * FROM {table}", 1_000_000).rows)) for table in TABLES}
 
@@ -41,4 +41,4 @@ class ArchiveCase(unittest.TestCase):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
-        self.place = Place(str(self.folder / "archive"))
+        self.place = ArchivePlace(str(self.folder / "archive"))

@@ -12,11 +12,11 @@ from metrograph.archive.answers import Like, followed_in, met, standing
 from metrograph.archive.building import build, make_part
 from metrograph.archive.checking import Damage, check
 from metrograph.archive.compacting import compact
-from metrograph.archive.logs import Tombstone, log_names, name_of, put, read_log, take_back
 from metrograph.archive.nearest import flows_of, nearest_in
 from metrograph.archive.parts import catalogue
-from metrograph.archive.place import Place
+from metrograph.archive.place import ArchivePlace
 from metrograph.archive.querying import opened, query
+from metrograph.archive.shared_logs import Tombstone, log_names, name_of, put, read_log, take_back
 from metrograph.compare.kinship import kin_to
 from metrograph.core.errors import MetrographError
 from metrograph.log.quantities.ranges import Range
@@ -83,14 +83,14 @@ class Building(ArchiveCase):
 
     def test_many_small_parts_say_what_one_says(self) -> None:
         share(self.place, RUNS)
-        script = "import sys\nfrom metrograph.archive.building import build\nfrom metrograph.archive.place import Place\nif __name__ == '__main__':\n    print(build(Place(sys.argv[1]), cores=2, size=2).logs)\n"
+        script = "import sys\nfrom metrograph.archive.building import build\nfrom metrograph.archive.place import ArchivePlace\nif __name__ == '__main__':\n    print(build(ArchivePlace(sys.argv[1]), cores=2, size=2).logs)\n"
         (self.folder / "build.py").write_text(script)  # in a process of its own, which may have others
         done = subprocess.run(
             [sys.executable, str(self.folder / "build.py"), self.place.url], capture_output=True, text=True, check=True
         )
         self.assertEqual(done.stdout, f"{len(RUNS)}\n")
         small = contents(self.place)
-        other = Place(str(self.folder / "other"))
+        other = ArchivePlace(str(self.folder / "other"))
         share(other, RUNS)
         build(other, cores=1)
         self.assertEqual(small, contents(other))

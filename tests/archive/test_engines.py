@@ -19,9 +19,9 @@ from unittest import mock
 from metrograph.archive.building import build
 from metrograph.archive.checking import Damage, check
 from metrograph.archive.compacting import compact
-from metrograph.archive.logs import log_names, put
-from metrograph.archive.place import Place, archive_at
+from metrograph.archive.place import ArchivePlace, archive_at
 from metrograph.archive.querying import query
+from metrograph.archive.shared_logs import log_names, put
 from metrograph.compare.kinship import matrix_of
 from metrograph.core.errors import MetrographError, NotWritableError
 from metrograph.core.pool import spread
@@ -34,7 +34,7 @@ WRITER = """
 import sys
 from tests.archive.case import shared, RUNS
 from metrograph.archive.building import build
-from metrograph.archive.logs import put
+from metrograph.archive.shared_logs import put
 from metrograph.archive.place import Place
 if __name__ == "__main__":
     place, who = Place(sys.argv[1]), sys.argv[2]
@@ -45,7 +45,7 @@ if __name__ == "__main__":
 """
 
 
-def many(place: Place, reviewers: int) -> None:
+def many(place: ArchivePlace, reviewers: int) -> None:
     """The demo's runs, of so many reviewers."""
     for number in range(reviewers):
         for run in RUNS:
@@ -79,13 +79,13 @@ class ObjectStore(unittest.TestCase):
             with self.assertRaisesRegex(MetrographError, "logs cannot be looked for: Could not connect"):
                 archive_at("s3://workshop/archive")
             with self.assertRaisesRegex(NotWritableError, "cannot be written: Could not connect"):
-                put(Place("s3://workshop/archive"), b"x")
+                put(ArchivePlace("s3://workshop/archive"), b"x")
 
     def go_through(self) -> None:
         import s3fs
 
         s3fs.S3FileSystem(skip_instance_cache=True).mkdir("workshop")
-        place, beside = Place("s3://workshop/archive"), Place("memory://beside")
+        place, beside = ArchivePlace("s3://workshop/archive"), ArchivePlace("memory://beside")
         for each in (place, beside):
             names = share(each, RUNS[:4])
             build(each, cores=1, size=2)
@@ -139,7 +139,7 @@ class Cluster(ArchiveCase):
             built = build(self.place, cluster=address, size=2)
             killer.join()
         self.assertEqual((built.logs, built.bad), (6 * len(RUNS), {}))
-        other = Place(str(self.folder / "other"))
+        other = ArchivePlace(str(self.folder / "other"))
         many(other, 6)
         build(other, cores=1)
         self.assertEqual(contents(self.place), contents(other))
@@ -149,7 +149,7 @@ class Cluster(ArchiveCase):
     def test_three_commands_from_nothing_to_an_archive_that_two_workers_built(self) -> None:
         text = (ROOT / "README.md").read_text().split("From nothing to a scheduler")[1]
         scheduler, worker, building = text.split("```sh\n")[1].split("\n```")[0].splitlines()
-        share(Place(str(self.folder / "shared")), RUNS)
+        share(ArchivePlace(str(self.folder / "shared")), RUNS)
         here = QUIET | {"PATH": f"{Path(sys.executable).parent}:{os.environ['PATH']}"}
         beside = [
             subprocess.Popen(["bash", "-c", f"exec {each}"], cwd=self.folder, env=here, stderr=subprocess.DEVNULL)

@@ -4,8 +4,8 @@ import unittest
 
 from metrograph.archive.answers import Like, Usual, usual_in
 from metrograph.archive.building import build
-from metrograph.archive.logs import put, shared_text
 from metrograph.archive.measured import Heard, Thing, ThingKind, claimed, heard_in
+from metrograph.archive.shared_logs import put, shared_text
 from metrograph.ledgers.claims import ClaimLedger, ClaimRow, RanOn
 from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range

@@ -5,7 +5,7 @@ import unittest
 from metrograph.compare.align.merge import merged_flow
 from metrograph.compare.changes import told_between
 from metrograph.compare.coverage import Coverage
-from metrograph.compare.records import Side
+from metrograph.compare.flow_records import Side
 from metrograph.run.route import NO_RULINGS
 from tests.helpers import run_of
 

@@ -13,7 +13,7 @@ from typing import Any, ClassVar
 
 from metrograph.demo import copy_demo
 from metrograph.run.cards import Release, Rig
-from metrograph.store.local.cards import new_card
+from metrograph.store.local.card_files import new_card
 from metrograph.store.local.logbook import Logbook, make_logbook
 from tests.helpers import call, call_here
 

@@ -10,7 +10,7 @@ from pathlib import Path
 import pexpect
 
 from metrograph.archive.building import build
-from metrograph.archive.place import Place
+from metrograph.archive.place import ArchivePlace
 from tests.archive.case import share
 from tests.e2e.case import LogbookCase
 
@@ -83,7 +83,7 @@ class InATerminal(LogbookCase):
         self.assertEqual(child.exitstatus, 3)
 
     def test_what_others_take_is_asked_beside_it_and_an_archive_that_is_away_is_told_in_the_end(self) -> None:
-        place = Place(str(self.folder / "shared"))
+        place = ArchivePlace(str(self.folder / "shared"))
         share(place, ["larkmoor-7.0-heron-1", "larkmoor-8.0-heron-1"])
         build(place, cores=1)
         child = self.start("larkmoor-8.0-heron", "--archive", place.url)

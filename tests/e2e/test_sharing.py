@@ -7,8 +7,8 @@ import tempfile
 from pathlib import Path
 from unittest import mock
 
-from metrograph.archive.logs import put
-from metrograph.archive.place import Place
+from metrograph.archive.place import ArchivePlace
+from metrograph.archive.shared_logs import put
 from metrograph.store.local.logbook import Logbook, make_logbook
 from tests.e2e.case import OwnDemoCase
 from tests.helpers import call, call_here
@@ -93,7 +93,7 @@ class Sharing(OwnDemoCase):
         text = (self.book.runs / f"{SEVEN}-1.metro").read_text().replace(SEVEN, f"larkmoor-7.0-{evil}", 1)
         text = text.replace("reviewer: workshop", f"reviewer: {evil}")
         text += f"40:00 issue printer-silent: x\n40:01 fix printer-silent: {evil}\n40:02 carries office: {evil} 9.9\n"
-        put(Place(self.url), text.encode())
+        put(ArchivePlace(self.url), text.encode())
         self.assertEqual(self.ok("archive", "build", self.url, "--cores", "1"), f"{self.url}: 1 log folded\n")
         everything = ("archive", "query", self.url, "SELECT * FROM runs, issues, software")
         asking = [("compare", SEVEN, EIGHT), ("issues",), ("kinship",), ("claims",), ("shortlist", "--for", "hand-out")]

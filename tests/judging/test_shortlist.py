@@ -6,22 +6,22 @@ from collections.abc import Iterator, Mapping
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from metrograph.judging.records import Held, Shortlist, TopicKind, TurnedBy, Unusable, Wrong
 from metrograph.judging.shortlist import need, prepare, shortlist
+from metrograph.judging.shortlist_records import Shortlist, TopicKind, TopicValue, TurnedBy, Unusable, Wrong
 from metrograph.judging.topics import Topic, Topics
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.log.quantities.ranges import Range
 from metrograph.run.readers import Reader
-from metrograph.store.local.readers import parse_requirement, parse_wish
+from metrograph.store.local.reader_settings import parse_requirement, parse_wish
 
 Said = Mapping[str, float | tuple[float, float | None] | None]
 
 
-def held(value: float | tuple[float, float | None] | None) -> Held:
+def held(value: float | tuple[float, float | None] | None) -> TopicValue:
     if value is None:
-        return Held()
+        return TopicValue()
     amount = Range(*value) if isinstance(value, tuple) else Range(value, value)
-    return Held(amount, amount.low, amount.high, 1)
+    return TopicValue(amount, amount.low, amount.high, 1)
 
 
 def hands_on(values: Said, repeats: tuple[tuple[Range, ...], ...] = ()) -> Topic:
@@ -30,7 +30,7 @@ def hands_on(values: Said, repeats: tuple[tuple[Range, ...], ...] = ()) -> Topic
 
 def printer(values: Said) -> Topic:
     words = {0.0: "fail", 0.5: "partly", 1.0: "pass"}
-    of = {name: Held(Range(v, v), v, v, 1, words[v]) for name, v in values.items() if isinstance(v, float)}
+    of = {name: TopicValue(Range(v, v), v, v, 1, words[v]) for name, v in values.items() if isinstance(v, float)}
     return Topic("printer", TopicKind.TRIAL, held=of)
 
 
@@ -38,7 +38,7 @@ class Known(Topics):
     """Topics that are given, of releases in the order that is given."""
 
     def __init__(self, releases: list[str], *topics: Topic) -> None:
-        self.group = Group.of({name: [] for name in releases}, ("",) * len(releases))
+        self.group = ReleaseGroup.of({name: [] for name in releases}, ("",) * len(releases))
         self.given = {topic.name: topic for topic in topics}
 
     def find(self, name: str, fact: bool = False) -> Topic | Unusable:  # noqa: ARG002

@@ -2,11 +2,11 @@
 
 import unittest
 
-from metrograph.compare.records import Side
+from metrograph.compare.flow_records import Side
 from metrograph.ledgers.claims import claims_ledger
 from metrograph.ledgers.comparison import compare
 from metrograph.ledgers.digests.digest import digest
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.ledgers.readings import readings_ledger
 from metrograph.ledgers.trend import effort_ledger, trends
 from metrograph.log.quantities.ranges import Range
@@ -27,10 +27,12 @@ LOG = """
 """
 
 
-def group(*logs: str) -> Group:
+def group(*logs: str) -> ReleaseGroup:
     """A release of one run for each log, with a claim about its memory."""
     runs = {f"r{number}": [digest(run_of(log, f"r{number}-1"))] for number, log in enumerate(logs)}
-    return Group.of(runs, ("",) * len(runs), {name: Release(claims=Claims(memory=said("1 MiB"))) for name in runs})
+    return ReleaseGroup.of(
+        runs, ("",) * len(runs), {name: Release(claims=Claims(memory=said("1 MiB"))) for name in runs}
+    )
 
 
 class Readings(unittest.TestCase):

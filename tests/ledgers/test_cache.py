@@ -120,7 +120,7 @@ class Digests(unittest.TestCase):
 
         self.assertEqual(asked(), "{'screens': 15.0}")
         for file, old, new, expected in (
-            ("taking.py", "return len(course.screens)", "return 2 * len(course.screens)", "{'screens': 30.0}"),
+            ("taking.py", "return len(metrics.screens)", "return 2 * len(metrics.screens)", "{'screens': 30.0}"),
             ("catalogue.py", '"screens"', '"all-screens"', "{'all-screens': 30.0}"),
         ):
             source = program / "measures" / file

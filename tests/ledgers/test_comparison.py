@@ -5,7 +5,7 @@ from typing import Any, ClassVar
 
 import msgspec
 
-from metrograph.compare.records import Change, Noted, Side, What
+from metrograph.compare.flow_records import Change, LogPlace, Side, What
 from metrograph.ledgers.comparison import Background, Comparison, compare
 from metrograph.run.cards import Release, Rig
 from tests.helpers import demo_side, run_of, seconds
@@ -81,7 +81,7 @@ class Changes(unittest.TestCase):
                 "0:00 check printer: fail\n0:01 check share: pass",
             )
         )
-        moments = Noted("a", seconds(0)), Noted("b", seconds(0))
+        moments = LogPlace("a", seconds(0)), LogPlace("b", seconds(0))
         self.assertEqual(
             found.changes, (Change("a", "b", What.CHECK_CHANGED, None, None, "printer", "pass", "fail", *moments),)
         )
@@ -194,7 +194,7 @@ class Changes(unittest.TestCase):
         found = compare(sides(*logs), baseline="b")
         self.assertEqual([(each.later, each.as_in) for each in found.changes], [("b", None), ("c", "a"), ("d", None)])
         self.assertEqual([(each.earlier, each.later) for each in found.since_baseline], [("b", "d")])
-        self.assertEqual(found.changes[1].after_at, Noted("c", seconds(2)))
+        self.assertEqual(found.changes[1].after_at, LogPlace("c", seconds(2)))
 
     def test_what_few_runs_of_a_release_noted_says_nothing_of_the_installer(self) -> None:
         plain, more = (

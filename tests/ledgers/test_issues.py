@@ -6,11 +6,11 @@ from collections.abc import Mapping
 import msgspec
 
 from metrograph.ledgers.digests.digest import Digest, digest
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.ledgers.issues import IssueRow, issues_ledger
 from metrograph.privacy.mask import Mask
 from metrograph.run.cards import Rig
-from metrograph.words.ledgers import issue_story
+from metrograph.words.ledger_words import issue_story
 from tests.helpers import run_of, seconds
 
 RIGS = {"bench": Rig(kind="virtual", firmware="uefi"), "bench-2": Rig(kind="virtual", firmware="uefi"), "laptop": Rig(kind="physical", firmware="bios")}  # fmt: skip
@@ -22,7 +22,7 @@ ELSEWHERE = "0:00 screen Language\n1:00 end done"
 def ledger(releases: Mapping[str, list[tuple[str, str]]], lines: tuple[str, ...] | None = None) -> tuple[IssueRow, ...]:
     """The rows of releases with their runs, each a rig and a log."""
     runs = {release: [_run(release, n, *log) for n, log in enumerate(logs, 1)] for release, logs in releases.items()}
-    return issues_ledger(Group.of(runs, lines or ("",) * len(runs)), RIGS).rows
+    return issues_ledger(ReleaseGroup.of(runs, lines or ("",) * len(runs)), RIGS).rows
 
 
 def _run(release: str, number: int, rig: str, cues: str) -> Digest:
@@ -76,7 +76,7 @@ class Statuses(unittest.TestCase):
         }.items():
             film = msgspec.structs.replace(run_of(f"0:00 screen Disk\n{said}1:00 end done", "r2-1"), source="film.mp4")
             runs = {"r1": [_run("r1", 1, "bench", SEEN)], "r2": [digest(film)]}
-            row = issues_ledger(Group.of(runs, ("", "")), RIGS).rows[0]
+            row = issues_ledger(ReleaseGroup.of(runs, ("", "")), RIGS).rows[0]
             with self.subTest(said):
                 self.assertEqual(row.cells[1].status, expected)
 

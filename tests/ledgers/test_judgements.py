@@ -5,13 +5,13 @@ import unittest
 import msgspec
 
 from metrograph.ledgers.digests.digest import Digest, digest
-from metrograph.ledgers.digests.groups import group
-from metrograph.ledgers.todos import LeftToDo, Wanted, todos_ledger
+from metrograph.ledgers.digests.release_groups import group
+from metrograph.ledgers.todos import LeftToDo, WantedTodo, todos_ledger
 from metrograph.ledgers.verdicts import Shift, verdicts_ledger, with_shifts
 from metrograph.log.lexicon import Checklist
 from metrograph.run.cards import Release
 from metrograph.run.warnings import steps_left
-from metrograph.words.shortlist import shifted, went_with
+from metrograph.words.shortlist_words import shifted, went_with
 from tests.helpers import LEXICON, run_of
 
 CARDS = {f"moor-{n}-a": Release("Moor", str(n), "A", released=f"2026-0{n}-01") for n in (1, 2, 3)}
@@ -79,7 +79,7 @@ class Todos(unittest.TestCase):
         ledger = todos_ledger(group(runs, CARDS), wanted)
         self.assertEqual(ledger.todos, (LeftToDo("moor-2-a", "moor-2-a-1", "Look again", "workshop"),))
         self.assertEqual(
-            ledger.wanted, (Wanted("moor-2-a", ("printer",), ("memory",), ("screen size",), ("video codecs",)),)
+            ledger.wanted, (WantedTodo("moor-2-a", ("printer",), ("memory",), ("screen size",), ("video codecs",)),)
         )
 
     def test_a_step_is_taken_where_all_its_words_are_said_together(self) -> None:

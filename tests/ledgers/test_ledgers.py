@@ -7,7 +7,7 @@ import msgspec
 from metrograph.ledgers.checks import checks_ledger
 from metrograph.ledgers.claims import claims_ledger
 from metrograph.ledgers.digests.digest import Digest, digest
-from metrograph.ledgers.digests.groups import group
+from metrograph.ledgers.digests.release_groups import group
 from metrograph.ledgers.facts import facts_ledger, what_became
 from metrograph.ledgers.readings import readings_ledger
 from metrograph.ledgers.weight import weight_ledger
@@ -15,10 +15,10 @@ from metrograph.log.lexicon import ReadingKind, Unit
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.reducing import Spread
 from metrograph.run.cards import Claims, Needs, Release
-from metrograph.show.report.ledgers import claims_report, readings_report, weight_report
+from metrograph.show.report.ledger_reports import claims_report, readings_report, weight_report
+from metrograph.show.terminal.terminal_writer import write
 from metrograph.show.terminal.text import Medium
-from metrograph.show.terminal.writer import write
-from metrograph.words.ledgers import reading_warning
+from metrograph.words.ledger_words import reading_warning
 from metrograph.words.openings import of_weight
 from tests.helpers import LEXICON, run_of, said, seconds
 

@@ -4,15 +4,15 @@ import unittest
 
 import msgspec
 
-from metrograph.ledgers.cards import CardGroup, cards_ledger
+from metrograph.ledgers.card_ledger import CardGroup, cards_ledger
 from metrograph.ledgers.claims import claims_ledger
-from metrograph.ledgers.digests.groups import group
+from metrograph.ledgers.digests.release_groups import group
 from metrograph.ledgers.facts import FactChange
 from metrograph.ledgers.weight import WeightLedger, fits, weight_ledger
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.quantities.units import family_of
 from metrograph.run.cards import Needs, Release, Rig
-from metrograph.words.ledgers import of_cards, ran_on
+from metrograph.words.ledger_words import of_cards, ran_on
 from tests.helpers import said
 from tests.ledgers.test_ledgers import GROUP, ONE, OTHER, TWO
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from metrograph.compare.records import Side, What
+from metrograph.compare.flow_records import Side, What
 from metrograph.ledgers.comparison import Comparison, compare
 from metrograph.log.cues import Cue
 from metrograph.log.writer import format_cue

@@ -6,7 +6,7 @@ from typing import ClassVar
 import msgspec
 
 from metrograph.ledgers.digests.digest import Digest, digest
-from metrograph.ledgers.digests.groups import group
+from metrograph.ledgers.digests.release_groups import group
 from metrograph.ledgers.facts import FactChange
 from metrograph.ledgers.software import SoftwareLedger, software_ledger
 from metrograph.run.cards import Release

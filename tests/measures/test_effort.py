@@ -5,12 +5,12 @@ import unittest
 import msgspec
 
 from metrograph.ledgers.digests.digest import Digest, digest
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.ledgers.trend import effort_ledger, names_of_figures, trends
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import MEASURES, figures_of
 from metrograph.measures.reducing import Spread, spread
-from metrograph.measures.selection import Reason
+from metrograph.measures.selection import LeftOutReason
 from tests.helpers import LEXICON, run_of, seconds
 
 CUES = """
@@ -85,7 +85,7 @@ def run(release: str, number: int, cues: str) -> Digest:
 
 
 class Along(unittest.TestCase):
-    GROUP = Group.of(
+    GROUP = ReleaseGroup.of(
         {
             "a": [run("a", 1, "1:00 phase desktop\n1:01 reading memory = 1 GiB\n2:00 end done"),
                   run("a", 2, "3:00 phase desktop\n3:01 reading memory = 3 GiB\n3:02 reading memory = 9 GiB\n    load: busy\n4:00 end done")],
@@ -114,7 +114,7 @@ class Along(unittest.TestCase):
     def test_a_run_that_is_not_over_is_in_no_figure_and_is_named(self) -> None:
         moor, _ = trends(self.GROUP, "on-clock", LEXICON)
         self.assertEqual(moor.points[-1], Spread(seconds(60), 60, 60, 1))
-        self.assertEqual([(out.run, out.why) for out in moor.selection.left_out], [("b-2", Reason.OPEN)])
+        self.assertEqual([(out.run, out.why) for out in moor.selection.left_out], [("b-2", LeftOutReason.OPEN)])
         self.assertEqual(names_of_figures(self.GROUP)[-1], "memory")
 
     def test_the_ledger_has_every_run(self) -> None:

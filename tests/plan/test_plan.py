@@ -8,9 +8,9 @@ from metrograph.log.writer import format_line
 from metrograph.plan.plan import StillToDo, cues_of, deviations, next_step, still_to_do
 from metrograph.plan.status import Status, status
 from metrograph.show.report.lists import status_report
+from metrograph.show.terminal.terminal_writer import write
 from metrograph.show.terminal.text import Medium
-from metrograph.show.terminal.writer import write
-from metrograph.words.changes import deviation
+from metrograph.words.change_words import deviation
 from tests.helpers import plan_from, run_of
 
 PLAN = plan_from(

@@ -3,13 +3,13 @@
 import re
 import unittest
 
-from metrograph.compare.records import Side
+from metrograph.compare.flow_records import Side
 from metrograph.ledgers.comparison import compare
 from metrograph.privacy.leaks import leak_warnings
 from metrograph.privacy.mask import Mask
-from metrograph.show.charts.lanes import draw_lanes
-from metrograph.show.charts.layouts.board import lay_board
-from metrograph.show.charts.layouts.lanes import lay_lanes
+from metrograph.show.charts.lanes_chart import draw_lanes
+from metrograph.show.charts.layouts.board_layout import lay_board
+from metrograph.show.charts.layouts.lanes_layout import lay_lanes
 from metrograph.show.charts.sheets.paper import Paper as Paged
 from metrograph.show.files.json import to_json
 from metrograph.show.terminal.text import Medium

@@ -6,7 +6,7 @@ from metrograph.core.errors import MetrographError
 from metrograph.log.lexicon import load_lexicon
 from metrograph.services.live.beside import Watcher
 from metrograph.watch.drafts.scanning import Scan
-from metrograph.watch.pages.watching import Found, Going
+from metrograph.watch.pages.watching import FoundPage, Going
 from tests.recorder.case import RecorderCase
 from tests.watch.drawn import page
 
@@ -19,16 +19,16 @@ PAGES = (
 class Live:
     length = None
 
-    def found(self, _since: int, going: Going) -> Iterator[Found]:
+    def found(self, _since: int, going: Going) -> Iterator[FoundPage]:
         for each in PAGES:
             if going(each.at + 5000):
-                yield Found(each)
+                yield FoundPage(each)
 
 
 class Broken:
     length = None
 
-    def found(self, _since: int, _going: Going) -> Iterator[Found]:
+    def found(self, _since: int, _going: Going) -> Iterator[FoundPage]:
         raise MetrographError("the display closed the connection")
 
 

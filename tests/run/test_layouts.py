@@ -5,8 +5,8 @@ import unittest
 from metrograph.run.cards import Rig
 from metrograph.run.disks import Layout, Segment, layout_of, layout_warnings, segments
 from metrograph.run.warnings import warnings
+from metrograph.show.terminal.terminal_writer import render_disk
 from metrograph.show.terminal.text import Medium
-from metrograph.show.terminal.writer import render_disk
 from tests.helpers import LEXICON, log_of
 
 GIB = 1 << 30

@@ -7,11 +7,11 @@ from pathlib import Path
 import numpy as np
 from PIL import Image
 
-from metrograph.compare.records import Side
+from metrograph.compare.flow_records import Side
 from metrograph.ledgers.comparison import compare
 from metrograph.run.route import NO_RULINGS
-from metrograph.show.charts.album import differing, draw_album
-from metrograph.show.charts.layouts.album import Album, AlbumCell, AlbumRow, lay_album, with_folder
+from metrograph.show.charts.album_chart import differing, draw_album
+from metrograph.show.charts.layouts.album_layout import Album, AlbumCell, AlbumRow, lay_album, with_folder
 from metrograph.show.charts.sheets.paper import Paper
 from tests.helpers import run_of
 

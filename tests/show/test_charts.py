@@ -10,28 +10,28 @@ from xml.etree import ElementTree as ET
 import numpy as np
 from matplotlib.text import Text
 
+from metrograph.compare.flow_records import Side, What
 from metrograph.compare.kinship import Kinship, kinship
-from metrograph.compare.records import Side, What
 from metrograph.core.errors import MetrographError
-from metrograph.judging.records import Shortlist
 from metrograph.judging.shortlist import shortlist
+from metrograph.judging.shortlist_records import Shortlist
 from metrograph.judging.topics import Topics
 from metrograph.ledgers.comparison import compare
 from metrograph.ledgers.digests.digest import digest
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.ledgers.trend import Trend
 from metrograph.log.lexicon import Checklist
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.reducing import spread
 from metrograph.run.readers import Reader
 from metrograph.run.route import NO_RULINGS, route_of
-from metrograph.show.charts.layouts.board import lay_board
-from metrograph.show.charts.layouts.lead import lay_lead
-from metrograph.show.charts.layouts.strip import StopMark, lay_strip
-from metrograph.show.charts.layouts.timetable import lay_timetable
+from metrograph.show.charts.layouts.board_layout import lay_board
+from metrograph.show.charts.layouts.lead_layout import lay_lead
+from metrograph.show.charts.layouts.strip_layout import StopMark, lay_strip
+from metrograph.show.charts.layouts.timetable_layout import lay_timetable
 from metrograph.show.charts.registry import CHARTS
 from metrograph.show.charts.sheets.paper import NARROW, PHONE, WIDE, Paper
-from metrograph.store.local.readers import parse_requirement, parse_wish
+from metrograph.store.local.reader_settings import parse_requirement, parse_wish
 from tests.helpers import LEXICON, demo_side, run_of
 
 DEMO = ("larkmoor-7.0-heron", "larkmoor-8.0-heron", "larkmoor-9.0-beta-heron", "osterby-2026.1")
@@ -95,7 +95,7 @@ def kin(sides: Sequence[Side]) -> Kinship:
 def shortlisted(sides: Sequence[Side]) -> Shortlist:
     """The sides for a reader who wishes for what they have, and for what nobody noted."""
     digests = {side.name: [digest(run) for run in side.runs] for side in sides}
-    group = Group.of(digests, ("",) * len(digests))
+    group = ReleaseGroup.of(digests, ("",) * len(digests))
     wishes = {"hands-on": 3, "installed": 2, "printer": 2, "looks of " * 12: 1, "calls": 1}
     reader = Reader("hand-out", "Somebody " * 30, (parse_requirement("archive: pass"),),
                     tuple(parse_wish(*wish) for wish in wishes.items()))  # fmt: skip
@@ -136,7 +136,7 @@ class Labels(unittest.TestCase):
             found.extend([figure.bbox, [(text.get_text(), text.get_window_extent(renderer)) for text in texts]])
             return b""
 
-        with mock.patch(f"metrograph.show.charts.{name}.save", look):
+        with mock.patch(f"metrograph.show.charts.{name}_chart.save", look):
             CHARTS[name].draw(
                 result, Paper("What is compared " * 12, ("It is so. " * 9,), "How it was " * 12, width), "svg"
             )

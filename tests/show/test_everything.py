@@ -4,13 +4,13 @@ import html
 import re
 import unittest
 
-from metrograph.compare.records import Side
+from metrograph.compare.flow_records import Side
 from metrograph.ledgers.comparison import compare
 from metrograph.log.cues import Log
 from metrograph.log.verbs import VERBS
-from metrograph.show.charts.layouts.lanes import lay_lanes
-from metrograph.show.page.writer import write as write_page
-from metrograph.show.report.comparing.comparison import comparison_report
+from metrograph.show.charts.layouts.lanes_layout import lay_lanes
+from metrograph.show.page.page_writer import write as write_page
+from metrograph.show.report.comparing.comparison_report import comparison_report
 from metrograph.show.report.comparing.material import Material
 from metrograph.show.report.model import Drawing
 from metrograph.show.terminal.text import Medium

@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from metrograph.core.errors import MetrographError
-from metrograph.intake.logs import document, guarded, logs_from_csv, read_document, schema, to_logs, unguarded
+from metrograph.intake.whole_logs import document, guarded, logs_from_csv, read_document, schema, to_logs, unguarded
 from metrograph.log.cues import Cue, Header, Log
 from metrograph.log.lexicon import load_lexicon
 from metrograph.log.reader import read_log
@@ -19,8 +19,8 @@ from metrograph.log.writer import round_trip
 from metrograph.privacy.mask import Mask
 from metrograph.run.folding.fold import fold
 from metrograph.show.files.chapters import to_chapters
+from metrograph.show.files.export_tables import TABLES, logs_to_csv, to_csv
 from metrograph.show.files.json import to_json
-from metrograph.show.files.tables import TABLES, logs_to_csv, to_csv
 from metrograph.show.markdown import write
 from metrograph.show.report.run import run_report
 from tests.helpers import DEMO, LEXICON, cues, log_of, run_of

@@ -3,7 +3,7 @@
 import unittest
 
 from metrograph.core.errors import MetrographError
-from metrograph.show.charts.layouts.lanes import Mark, lay_lanes, ticks
+from metrograph.show.charts.layouts.lanes_layout import LanePoint, lay_lanes, ticks
 from tests.helpers import run_of
 
 SHORT = "0:00 screen Language\n1:00 screen Copying files\n3:00 phase desktop\n4:00 issue a: x\n5:00 end done"
@@ -19,7 +19,7 @@ class LaneCharts(unittest.TestCase):
     def test_one_issue_has_one_number_in_all_lanes(self) -> None:
         lanes = lay_lanes([run_of(SHORT), run_of(LONG)])
         self.assertEqual(lanes.issues, ("x",))
-        self.assertEqual([lane.issues for lane in lanes.lanes], [(Mark(240, "1"),), (Mark(360, "1"),)])
+        self.assertEqual([lane.issues for lane in lanes.lanes], [(LanePoint(240, "1"),), (LanePoint(360, "1"),)])
 
     def test_lined_up_at_a_phase(self) -> None:
         lanes = lay_lanes([run_of(SHORT), run_of(LONG)], "copy")

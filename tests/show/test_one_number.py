@@ -9,22 +9,22 @@ from itertools import pairwise
 
 import msgspec
 
-from metrograph.compare.records import Side
+from metrograph.compare.flow_records import Side
 from metrograph.ledgers.comparison import Comparison, compare
 from metrograph.ledgers.digests.digest import digest
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.ledgers.readings import readings_ledger
 from metrograph.ledgers.trend import effort_ledger, trends
 from metrograph.log.quantities.times import clock_seconds
 from metrograph.measures.catalogue import MEASURES, TIMES, words_of
 from metrograph.measures.reducing import Spread
-from metrograph.show.charts.layouts.lanes import lay_lanes
-from metrograph.show.page.writer import write as write_page
-from metrograph.show.report.comparing.comparison import comparison_report
+from metrograph.show.charts.layouts.lanes_layout import lay_lanes
+from metrograph.show.page.page_writer import write as write_page
+from metrograph.show.report.comparing.comparison_report import comparison_report
 from metrograph.show.report.comparing.material import Material
 from metrograph.show.report.model import Drawing
 from metrograph.show.terminal.text import Medium
-from metrograph.words.figures import show_spread
+from metrograph.words.figure_words import show_spread
 from tests.helpers import LEXICON, demo_side, run_of
 from tests.shown import show_comparison
 
@@ -76,7 +76,9 @@ class OneNumber(unittest.TestCase):
 
     def test_ledgers_and_comparisons(self) -> None:
         for sides, found in self.logbooks():
-            group = Group.of({side.name: [digest(run) for run in side.runs] for side in sides}, ("",) * len(sides))
+            group = ReleaseGroup.of(
+                {side.name: [digest(run) for run in side.runs] for side in sides}, ("",) * len(sides)
+            )
             along = {name: trends(group, name, LEXICON) for name in MEASURES}
             for place, figures in enumerate(found.figures):
                 self.assertEqual(effort_ledger(group).figures[place],

@@ -7,21 +7,21 @@ import re
 import unittest
 from html.parser import HTMLParser
 
-from metrograph.compare.records import Side
+from metrograph.compare.flow_records import Side
 from metrograph.ledgers.claims import claims_ledger
 from metrograph.ledgers.comparison import compare
 from metrograph.ledgers.digests.digest import digest
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.ledgers.facts import facts_ledger
 from metrograph.run.cards import Claims, Release
 from metrograph.run.route import NO_RULINGS
-from metrograph.show.charts.layouts.lanes import lay_lanes
-from metrograph.show.charts.layouts.strip import lay_strip
+from metrograph.show.charts.layouts.lanes_layout import lay_lanes
+from metrograph.show.charts.layouts.strip_layout import lay_strip
 from metrograph.show.markdown import plain
 from metrograph.show.markdown import write as write_markdown
-from metrograph.show.page.writer import FORMS, DrawnChart
-from metrograph.show.page.writer import write as write_page
-from metrograph.show.report.comparing.comparison import comparison_report
+from metrograph.show.page.page_writer import FORMS, DrawnChart
+from metrograph.show.page.page_writer import write as write_page
+from metrograph.show.report.comparing.comparison_report import comparison_report
 from metrograph.show.report.comparing.material import Material
 from metrograph.show.report.model import Drawing
 from tests.helpers import demo_side, run_of, said
@@ -51,7 +51,9 @@ class Looking(HTMLParser):
 
 def material(*sides: Side) -> Material:
     cards = {side.name: Release(claims=Claims(disk=said("1 GiB"))) for side in sides}
-    group = Group.of({side.name: [digest(run) for run in side.runs] for side in sides}, ("",) * len(sides), cards)
+    group = ReleaseGroup.of(
+        {side.name: [digest(run) for run in side.runs] for side in sides}, ("",) * len(sides), cards
+    )
     comparison = compare(sides)
     runs = Drawing("runs", lay_lanes([run for side in sides for run in side.runs]), "Every run")
     strip = Drawing("strip", lay_strip(sides, comparison, NO_RULINGS), "Stops <b>")

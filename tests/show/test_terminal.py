@@ -9,15 +9,15 @@ from hypothesis import strategies as st
 from rich.cells import cell_len
 from rich.color import ColorSystem
 
-from metrograph.compare.records import Change, Side, What
+from metrograph.compare.flow_records import Change, Side, What
 from metrograph.measures.show import show_number
 from metrograph.run.records import Run
-from metrograph.show.charts.layouts.lanes import lay_lanes
+from metrograph.show.charts.layouts.lanes_layout import lay_lanes
 from metrograph.show.report.model import Column, Row, Table, texts
 from metrograph.show.safe import readable, visible
-from metrograph.show.terminal.lanes import render_lanes
+from metrograph.show.terminal.terminal_lanes import render_lanes
 from metrograph.show.terminal.text import Medium, abbreviate, fit, pad, render_table, shorten, width
-from metrograph.words.changes import sentence
+from metrograph.words.change_words import sentence
 from tests.helpers import demo_side, run_of
 from tests.shown import show_run, show_sides
 

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from metrograph.core.errors import MetrographError
 from metrograph.run.cards import Claims, Needs, Release, Rig
-from metrograph.store.local.cards import load_card, new_card, parse_card, update_card
+from metrograph.store.local.card_files import load_card, new_card, parse_card, update_card
 from metrograph.store.local.logbook import Logbook, make_logbook
 from tests.helpers import said
 

@@ -10,12 +10,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from metrograph.core.errors import MetrographError
-from metrograph.intake.logs import logs_from_csv, read_document
 from metrograph.intake.notes import Notes
 from metrograph.intake.probed import read_probed
+from metrograph.intake.whole_logs import logs_from_csv, read_document
 from metrograph.ledgers.digests import cache
 from metrograph.run.cards import Release, Rig
-from metrograph.store.local.cards import parse_card
+from metrograph.store.local.card_files import parse_card
 from metrograph.store.local.checksums import published_checksum
 from metrograph.store.memory import MemoryStore
 from metrograph.store.settings import parse_settings

@@ -9,9 +9,9 @@ from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Header
 from metrograph.log.reader import TORN
 from metrograph.store.clock import Instant, When
+from metrograph.store.ids import check_id, split_run
 from metrograph.store.local.logbook import Logbook, find_logbook, make_logbook
 from metrograph.store.memory import find_run, select
-from metrograph.store.names import check_id, split_run
 from metrograph.store.reading import LogReader
 from metrograph.store.survey import all_files, survey_files
 

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from metrograph.log.faults import Unreadable
 from metrograph.run.readers import Reader, Relation
-from metrograph.store.local.readers import parse_readers, parse_requirement, parse_wish
+from metrograph.store.local.reader_settings import parse_readers, parse_requirement, parse_wish
 from metrograph.store.local.toml_places import line_of, places
 
 GOOD = """

@@ -9,7 +9,7 @@ import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
 from metrograph.watch.inputs.frames import Frame, Grey
-from metrograph.watch.pages.page import Gap, Page, Text
+from metrograph.watch.pages.page import Page, SkippedTime, Text
 from metrograph.watch.pages.words import Button, button_of
 
 FONTS = Path(mpl.get_data_path()) / "fonts/ttf"
@@ -62,7 +62,7 @@ def page(at: float, *lines: str, number: int = 0, gap: bool = False, console: bo
         not lines,
         console,
         changed=box,
-        gap=Gap() if gap else None,
+        gap=SkippedTime() if gap else None,
         number=number,
     )
 

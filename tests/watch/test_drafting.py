@@ -12,7 +12,7 @@ from metrograph.services.seeing import Drafting
 from metrograph.store.local.drafts import new_draft, read_draft
 from metrograph.store.local.logbook import Logbook, make_logbook
 from metrograph.watch.drafts.scanning import Scan
-from metrograph.watch.pages.watching import Found
+from metrograph.watch.pages.watching import FoundPage
 from tests.watch.drawn import page
 
 
@@ -39,11 +39,11 @@ class DraftingTest(unittest.TestCase):
             drafting = Drafting(book, new_draft(book, header), header, [])
             scan = Scan(load_lexicon())
             clock.return_value = 100.0
-            list(scan.take([Found(page(0, "# Language", "In which one should it speak?", "[Next]"))]))
+            list(scan.take([FoundPage(page(0, "# Language", "In which one should it speak?", "[Next]"))]))
             scan.end = 4000
             self.assertTrue(drafting.propose(scan))
             self.assertFalse(drafting.propose(scan), "nothing is new")
-            list(scan.take([Found(page(4, "# Keyboard layout", "Type here to test it all", "[Next]"))]))
+            list(scan.take([FoundPage(page(4, "# Keyboard layout", "Type here to test it all", "[Next]"))]))
             scan.end = 9000
             self.assertFalse(drafting.propose(scan), "too soon")
             clock.return_value = 101.0

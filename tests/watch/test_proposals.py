@@ -17,9 +17,9 @@ from metrograph.watch.drafts import confirming
 from metrograph.watch.drafts.looks import Looks, look_of, recognised
 from metrograph.watch.drafts.proposals import Watched, said_at, sure_of
 from metrograph.watch.drafts.scanning import Scan, read_kept
-from metrograph.watch.pages.page import Gap, Page
+from metrograph.watch.pages.page import Page, SkippedTime
 from metrograph.watch.pages.pictures import picture_of, private_places
-from metrograph.watch.pages.watching import Found
+from metrograph.watch.pages.watching import FoundPage
 from metrograph.watch.screens.spans import Span, find_spans
 from tests.watch.drawn import numbered, page
 
@@ -53,9 +53,9 @@ class ProposalsTest(unittest.TestCase):
 
     def test_what_is_missing_is_a_cut_as_long_as_it_is_known(self) -> None:
         copying = span(0, 60, "Copying files", "copying", waiting=True)
-        after = span(60, 90, "Copying files", "copying", waiting=True, gap=Gap(14 * 60_000, 60_000, 0.8))
+        after = span(60, 90, "Copying files", "copying", waiting=True, gap=SkippedTime(14 * 60_000, 60_000, 0.8))
         self.assertEqual(proposed(copying, after), ["0 screen Copying files", "60 cut 13:00..15:00"])
-        self.assertEqual(proposed(span(60, 90, "Disk", "disk", gap=Gap()))[0], "60 cut ?")
+        self.assertEqual(proposed(span(60, 90, "Disk", "disk", gap=SkippedTime()))[0], "60 cut ?")
 
     def test_a_title_that_is_not_sure_is_not_said(self) -> None:
         self.assertEqual(proposed(span(0, 5, "Hom3", points=0.5, margin=0.1, read=0.5)), ["0 screen Unknown screen 1"])
@@ -64,7 +64,7 @@ class ProposalsTest(unittest.TestCase):
         self.assertEqual(
             proposed(
                 span(0, 9, "Network", "network", error=True, trouble="No network was found", trouble_at=4000),
-                span(9, 12, "Disk", "disk", gap=Gap()),
+                span(9, 12, "Disk", "disk", gap=SkippedTime()),
             ),
             ["0 screen Network", "4 issue No network was found", "9 cut ?", "9 screen Disk"],
         )
@@ -172,12 +172,12 @@ class ScanTest(unittest.TestCase):
     def test_it_goes_on_where_it_stopped_and_a_torn_line_costs_itself_only(self) -> None:
         first, second = page(0, "# Language", "Which one?", "[Next]"), page(9, "# Disk", "Which one of them?", "[Next]")
         with tempfile.TemporaryDirectory() as name:
-            list(Scan(LEXICON, Path(name)).take([Found(first)]))
+            list(Scan(LEXICON, Path(name)).take([FoundPage(first)]))
             with (Path(name) / "pages.jsonl").open("ab") as file:
                 file.write(b'{"page": {"sta')
             scan = Scan(LEXICON, Path(name))
             self.assertEqual(scan.since, first.at)
-            list(scan.take([Found(second)]))
+            list(scan.take([FoundPage(second)]))
             scan.end = 15_000
             self.assertEqual([span.title for span in scan.spans()], ["Language", "Disk"])
             self.assertEqual(len(list(read_kept(Path(name)))), 2, "what follows a torn line stands by itself")

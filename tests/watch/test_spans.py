@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from msgspec.structs import replace
 
 from metrograph.log.lexicon import load_lexicon
-from metrograph.watch.pages.marks import Mark
-from metrograph.watch.pages.page import Gap, Page, cleaned
+from metrograph.watch.pages.marks import TickMark
+from metrograph.watch.pages.page import Page, SkippedTime, cleaned
 from metrograph.watch.pages.words import button_of, language_of, tells_of_trouble, tells_of_waiting
-from metrograph.watch.screens.figures import versions_on
+from metrograph.watch.screens.screen_figures import versions_on
 from metrograph.watch.screens.spans import Span, find_spans
 from tests.watch.drawn import numbered, page
 
@@ -77,7 +77,7 @@ def moved(shown: Page, seconds: int) -> Page:
 def _marked(shown: Page, on: set[str], circles: bool) -> Page:
     """A page whose rows from the third on have boxes or circles before them."""
     texts = [
-        replace(text, mark=Mark(text.text in on, circles)) if number > 1 and not text.button else text
+        replace(text, mark=TickMark(text.text in on, circles)) if number > 1 and not text.button else text
         for number, text in enumerate(shown.texts)
     ]
     return replace(shown, texts=tuple(texts))
@@ -251,11 +251,13 @@ class SpansTest(unittest.TestCase):
         )
 
     def test_a_clock_that_went_on_by_more_than_the_film_tells_how_much_was_cut_out(self) -> None:
-        def clocks(*shown: str) -> list[tuple[int, Gap | None]]:
+        def clocks(*shown: str) -> list[tuple[int, SkippedTime | None]]:
             pages = [page(60 * at, clock, f"# Screen {at}", f"Ask {at}", "[Next]") for at, clock in enumerate(shown)]
             return [(span.start // 60_000, span.gap) for span in seen(*pages) if span.gap]
 
-        self.assertEqual(clocks("10:00", "10:01", "10:16", "10:17"), [(2, Gap(14 * 60_000, within=60_000, sure=0.8))])
+        self.assertEqual(
+            clocks("10:00", "10:01", "10:16", "10:17"), [(2, SkippedTime(14 * 60_000, within=60_000, sure=0.8))]
+        )
         self.assertEqual(clocks("10:00", "10:01", "11:02", "11:03"), [], "another zone was chosen")
         self.assertEqual(clocks("10:00", "10:01", "10:47", "10:03", "10:04"), [], "a digit was misread")
         self.assertEqual(clocks("10:00", "10:01", "10:02", "10:03"), [])

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from metrograph.core.errors import MetrographError
 from metrograph.log.lexicon import load_lexicon
 from metrograph.watch.inputs.terminal_sources import Output, read_recording, watch_line
-from metrograph.watch.pages.terminal import Terminal, found_in_text
+from metrograph.watch.pages.terminal_pages import Terminal, found_in_text
 from metrograph.watch.screens.spans import find_spans
 from tests.watch.drawn import numbered
 

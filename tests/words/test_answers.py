@@ -2,10 +2,10 @@
 
 import unittest
 
-from metrograph.compare.records import Side
+from metrograph.compare.flow_records import Side
 from metrograph.ledgers.comparison import compare
 from metrograph.run.cards import Release
-from metrograph.words.comparison import MOST, answer
+from metrograph.words.comparison_answers import MOST, answer
 from metrograph.words.names import full_name, names_of
 from tests.helpers import demo_side, run_of
 from tests.show.test_one_number import generated

@@ -3,12 +3,12 @@
 import unittest
 from enum import Enum
 
-from metrograph.compare.records import Affects, Caveat, CaveatKind, Change, What
+from metrograph.compare.flow_records import Affects, Caveat, CaveatKind, Change, What
 from metrograph.measures.catalogue import MEASURES
 from metrograph.run.disks import LayoutDifference, Mismatch
 from metrograph.run.warnings import Lack, Lacking
-from metrograph.words.caveats import caveat_line
-from metrograph.words.changes import deviation, sentence
+from metrograph.words.caveat_words import caveat_line
+from metrograph.words.change_words import deviation, sentence
 from metrograph.words.runs import lack, layout_difference
 
 

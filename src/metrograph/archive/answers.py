@@ -7,7 +7,7 @@ from typing import Any
 
 import msgspec
 
-from metrograph.archive.place import Place
+from metrograph.archive.place import ArchivePlace
 from metrograph.archive.querying import opened
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import unit_of
@@ -89,7 +89,7 @@ class Others(msgspec.Struct, frozen=True):
     met: tuple[Met, ...]
 
 
-class Followed(msgspec.Struct, frozen=True):
+class OthersFigure(msgspec.Struct, frozen=True):
     """A figure of one release among others: the median of the medians of reviewers."""
 
     release: str
@@ -150,12 +150,12 @@ SELECT release, median(middle), sum(runs), count(*) FROM voices GROUP BY release
 """
 
 
-def followed(connection: Any, name: str, releases: Sequence[str]) -> tuple[Followed, ...]:
+def followed(connection: Any, name: str, releases: Sequence[str]) -> tuple[OthersFigure, ...]:
     """A figure of some releases, as others had it."""
     marks = ", ".join("?" * len(releases))
     rows = connection.execute(_FOLLOWED.format(marks), [name, *releases]).fetchall() if releases else []
     return tuple(
-        Followed(release, name, str(unit_of(name)), round(middle, 3), int(runs), voices)
+        OthersFigure(release, name, str(unit_of(name)), round(middle, 3), int(runs), voices)
         for release, middle, runs, voices in rows
     )
 
@@ -164,13 +164,13 @@ FIGURES = ("installed", "desktop", "updated", "hands-on")
 """The figures of a release that are held against those of others."""
 
 
-def followed_in(place: Place, name: str, releases: Sequence[str], own: str) -> tuple[Followed, ...]:
+def followed_in(place: ArchivePlace, name: str, releases: Sequence[str], own: str) -> tuple[OthersFigure, ...]:
     """A figure of some releases as others had it."""
     with opened(place, own, ("runs", "figures")) as connection:
         return followed(connection, name, releases)
 
 
-def met_in(place: Place, issues: Mapping[str, str], own: str) -> tuple[Met, ...]:
+def met_in(place: ArchivePlace, issues: Mapping[str, str], own: str) -> tuple[Met, ...]:
     """Which of some issues, by their names with how they are worded, others have met. See ``opened``."""
     with opened(place, own, ("runs", "issues")) as connection:
         known = [met(connection, name, summary) for name, summary in issues.items()]
@@ -178,7 +178,7 @@ def met_in(place: Place, issues: Mapping[str, str], own: str) -> tuple[Met, ...]
 
 
 def others(
-    place: Place, release: str, figures: Mapping[str, Range], issues: Mapping[str, str], like: Like, own: str
+    place: ArchivePlace, release: str, figures: Mapping[str, Range], issues: Mapping[str, str], like: Like, own: str
 ) -> Others:
     """What others say to the figures and the issues of a release; see ``opened``."""
     with opened(place, own, ("runs", "figures", "issues")) as connection:
@@ -210,7 +210,7 @@ FROM voices GROUP BY ALL
 """
 
 
-def usual_in(place: Place, distribution: str, like: Like, own: str) -> Mapping[ScreenName, Usual]:
+def usual_in(place: ArchivePlace, distribution: str, like: Like, own: str) -> Mapping[ScreenName, Usual]:
     """What others take on each screen of a distribution's installer; empty where nobody is alike. See ``opened``."""
     condition, values = like.condition
     with opened(place, own, ("runs", "screens")) as connection:

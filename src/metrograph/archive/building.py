@@ -14,9 +14,9 @@ from typing import Any
 
 import msgspec
 
-from metrograph.archive.logs import circumstances, log_names, read_log, taken_back
-from metrograph.archive.parts import Part, PartFile, catalogue, part_name, put_part, table_path
-from metrograph.archive.place import EXTRA, Place
+from metrograph.archive.parts import ArchivePart, PartFile, catalogue, part_name, put_part, table_path
+from metrograph.archive.place import EXTRA, ArchivePlace
+from metrograph.archive.shared_logs import circumstances, log_names, read_log, taken_back
 from metrograph.archive.tables import SCHEMA, TABLES, Row, arrow, rows_of
 from metrograph.core.errors import MetrographError, needs
 from metrograph.core.pool import spread
@@ -37,7 +37,7 @@ class Built(msgspec.Struct, frozen=True):
 
 
 def build(
-    place: Place,
+    place: ArchivePlace,
     cluster: str | None = None,
     cores: int | None = None,
     track: Track | None = None,
@@ -58,9 +58,9 @@ def build(
     return Built(sum(len(part.logs) for part in parts), bad)
 
 
-def make_part(url: str, logs: tuple[str, ...]) -> Part:
+def make_part(url: str, logs: tuple[str, ...]) -> ArchivePart:
     """Makes the part of some logs, and puts it into an archive."""
-    place, name = Place(url), part_name(logs)
+    place, name = ArchivePlace(url), part_name(logs)
     rows: dict[str, list[Row]] = {table: [] for table in TABLES}
     good, bad = [], {}
     for log in logs:
@@ -76,12 +76,12 @@ def make_part(url: str, logs: tuple[str, ...]) -> Part:
         PartFile(table, table_path(table, name), hashlib.sha256(data[table]).hexdigest(), len(rows[table]))
         for table in TABLES
     )
-    part = Part(SCHEMA, tuple(good), files, bad)
+    part = ArchivePart(SCHEMA, tuple(good), files, bad)
     put_part(place, name, part, data)
     return part
 
 
-def rows_of_log(place: Place, name: str) -> dict[str, list[Row]]:
+def rows_of_log(place: ArchivePlace, name: str) -> dict[str, list[Row]]:
     """What a log has in each table; raises MetrographError where it cannot be read."""
     log, _ = read_log(place, name)
     if log.header.begun is None or not log.header.release:

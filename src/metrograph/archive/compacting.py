@@ -10,9 +10,18 @@ from typing import Any
 import msgspec
 
 from metrograph.archive.building import to_parquet
-from metrograph.archive.logs import taken_back
-from metrograph.archive.parts import Catalogue, Part, PartFile, catalogue, list_path, part_name, put_part, table_path
-from metrograph.archive.place import EXTRA, LARGEST_TABLE, Place
+from metrograph.archive.parts import (
+    ArchivePart,
+    Catalogue,
+    PartFile,
+    catalogue,
+    list_path,
+    part_name,
+    put_part,
+    table_path,
+)
+from metrograph.archive.place import EXTRA, LARGEST_TABLE, ArchivePlace
+from metrograph.archive.shared_logs import taken_back
 from metrograph.archive.tables import SCHEMA, TABLES, schema_of
 from metrograph.core.errors import MetrographError, needs
 
@@ -27,7 +36,7 @@ class Compacted(msgspec.Struct, frozen=True):
     removed: int = 0
 
 
-def compact(place: Place, sweep: bool = False) -> Compacted:
+def compact(place: ArchivePlace, sweep: bool = False) -> Compacted:
     """Merges parts. What they were made from stays until ``sweep`` takes away what no list names any longer."""
     known = catalogue(place)
     groups = [group for group in _groups(known) if len(group) > 1]
@@ -51,7 +60,7 @@ def _groups(known: Catalogue) -> Iterator[list[str]]:
     yield group
 
 
-def _merge(place: Place, known: Catalogue, names: Sequence[str]) -> None:
+def _merge(place: ArchivePlace, known: Catalogue, names: Sequence[str]) -> None:
     gone = taken_back(place)
     parts = [known.parts[name] for name in names]
     logs = sorted({log for part in parts for log in part.logs} - gone)
@@ -63,10 +72,10 @@ def _merge(place: Place, known: Catalogue, names: Sequence[str]) -> None:
         digest = hashlib.sha256(data[table]).hexdigest()
         files.append(PartFile(table, table_path(table, name), digest, merged.num_rows))
     bad = {log: why for part in parts for log, why in part.bad.items() if log not in gone}
-    put_part(place, name, Part(SCHEMA, tuple(logs), tuple(files), bad, tuple(names)), data)
+    put_part(place, name, ArchivePart(SCHEMA, tuple(logs), tuple(files), bad, tuple(names)), data)
 
 
-def _table(place: Place, known: Catalogue, names: Sequence[str], table: str, gone: frozenset[str]) -> Any:
+def _table(place: ArchivePlace, known: Catalogue, names: Sequence[str], table: str, gone: frozenset[str]) -> Any:
     """The rows of some parts, of each log once, and none of those that were taken back."""
     pa, compute = needs("pyarrow", EXTRA), needs("pyarrow.compute", EXTRA)
     pieces = []
@@ -80,7 +89,7 @@ def _table(place: Place, known: Catalogue, names: Sequence[str], table: str, gon
     return pa.concat_tables(pieces, promote_options="default").select(list(TABLES[table])).cast(schema_of(table))
 
 
-def read_table(place: Place, file: PartFile) -> Any:
+def read_table(place: ArchivePlace, file: PartFile) -> Any:
     """A file of a part, with all columns that its table has now; raises MetrographError where it is not as listed."""
     pa, parquet = needs("pyarrow", EXTRA), needs("pyarrow.parquet", EXTRA)
     data = place.read(file.name, LARGEST_TABLE)
@@ -98,7 +107,7 @@ def _sorted(table: Any, name: str) -> Any:
     return table.sort_by([(column, "ascending") for column in by])
 
 
-def _sweep(place: Place, known: Catalogue) -> int:
+def _sweep(place: ArchivePlace, known: Catalogue) -> int:
     """Takes away the files of replaced parts, the list last."""
     removed = 0
     for name in sorted(known.replaced):

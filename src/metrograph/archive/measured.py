@@ -9,7 +9,7 @@ from typing import Any
 import msgspec
 
 from metrograph.archive.answers import Like, rounded
-from metrograph.archive.place import Place
+from metrograph.archive.place import ArchivePlace
 from metrograph.archive.querying import opened, tables_in
 from metrograph.ledgers.claims import ClaimLedger
 from metrograph.measures.catalogue import MEASURES
@@ -102,7 +102,7 @@ def heard(connection: Any, thing: Thing, like: Like) -> Heard | None:
     return Heard(thing, unit or "", rounded(middle), good, int(runs), reviewers, like) if runs else None
 
 
-def heard_in(place: Place, things: Iterable[Thing], like: Like, own: str) -> tuple[Heard, ...]:
+def heard_in(place: ArchivePlace, things: Iterable[Thing], like: Like, own: str) -> tuple[Heard, ...]:
     """What others have of some things; of what nobody says anything there is nothing. See ``opened``."""
     things = tuple(things)
     tables = tables_in(" ".join(["runs", *(_ASKED[thing.kind][1] for thing in things)]))

@@ -15,7 +15,7 @@ from zlib import crc32
 
 import msgspec
 
-from metrograph.archive.place import EXTRA, Place
+from metrograph.archive.place import EXTRA, ArchivePlace
 from metrograph.archive.querying import opened
 from metrograph.compare.kinship import kin_to
 from metrograph.core.errors import needs
@@ -46,7 +46,7 @@ class Nearest(msgspec.Struct, frozen=True):
     among: int
 
 
-class Flows:
+class KnownFlows:
     """Flows of releases, ready to be asked which are near."""
 
     def __init__(self, flows: Mapping[str, Route]) -> None:
@@ -101,13 +101,13 @@ def flows_of(connection: Any) -> dict[str, Route]:
     }
 
 
-def nearest_in(place: Place, flows: Mapping[str, Route], own: str) -> tuple[Nearest, ...]:
+def nearest_in(place: ArchivePlace, flows: Mapping[str, Route], own: str) -> tuple[Nearest, ...]:
     """The nearest installers of an archive, to those of some releases.
 
     flows: of these releases; own: see ``opened``.
     """
     with opened(place, own, ("runs", "screens")) as connection:
-        known = Flows(flows_of(connection))
+        known = KnownFlows(flows_of(connection))
         found = [known.nearest(release, flow) for release, flow in flows.items()]
         return tuple(msgspec.structs.replace(each, near=_told(connection, each.near)) for each in found)
 

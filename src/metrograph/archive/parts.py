@@ -12,7 +12,7 @@ from functools import cached_property
 
 import msgspec
 
-from metrograph.archive.place import HALF, Place
+from metrograph.archive.place import HALF, ArchivePlace
 from metrograph.archive.tables import SCHEMA, TABLES
 from metrograph.core.errors import MetrographError
 
@@ -29,7 +29,7 @@ class PartFile(msgspec.Struct, frozen=True):
     rows: int
 
 
-class Part(msgspec.Struct, frozen=True):
+class ArchivePart(msgspec.Struct, frozen=True):
     """A part.
 
     logs: that it has rows of; bad: logs that cannot be read, and why; replaces: parts that it is made from.
@@ -45,7 +45,7 @@ class Part(msgspec.Struct, frozen=True):
 class Catalogue(msgspec.Struct, frozen=True, dict=True):
     """All parts that are there and that none has replaced, by name; damaged: lists that cannot be read, and why."""
 
-    parts: dict[str, Part]
+    parts: dict[str, ArchivePart]
     replaced: frozenset[str] = frozenset()
     damaged: Mapping[str, str] = {}
 
@@ -78,16 +78,16 @@ class Catalogue(msgspec.Struct, frozen=True, dict=True):
         return [file.name for part in self.parts.values() for file in part.files if file.table == table and file.rows]
 
 
-def catalogue(place: Place) -> Catalogue:
+def catalogue(place: ArchivePlace) -> Catalogue:
     """What parts an archive has, from its lists."""
-    parts: dict[str, Part] = {}
+    parts: dict[str, ArchivePart] = {}
     damaged: dict[str, str] = {}
     for path in place.names(_LISTS):
         if path.endswith(HALF):
             continue  # a writer is at it, or was stopped
         name = path.rpartition("/")[2].removesuffix(".json")
         try:
-            part = msgspec.json.decode(place.read(path, _LARGEST_LIST), type=Part)
+            part = msgspec.json.decode(place.read(path, _LARGEST_LIST), type=ArchivePart)
         except (msgspec.DecodeError, MetrographError) as error:
             damaged[path] = str(error)
             continue
@@ -111,7 +111,7 @@ def table_path(table: str, name: str) -> str:
     return f"{_TABLES}/{table}/{name}.parquet"
 
 
-def table_files(place: Place) -> list[str]:
+def table_files(place: ArchivePlace) -> list[str]:
     """All files among the tables, of parts and of none."""
     return place.names(_TABLES)
 
@@ -121,7 +121,7 @@ def list_path(name: str) -> str:
     return f"{_LISTS}/{name}.json"
 
 
-def put_part(place: Place, name: str, part: Part, data: Mapping[str, bytes]) -> None:
+def put_part(place: ArchivePlace, name: str, part: ArchivePart, data: Mapping[str, bytes]) -> None:
     """Puts a part there, its files first and its list last. data: the bytes of each table."""
     for table in TABLES:
         place.add(table_path(table, name), data[table])

@@ -20,7 +20,7 @@ LARGEST_LOG, LARGEST_TABLE = 4 << 20, 1 << 31
 """Bytes that are read of a log, and of a table."""
 
 
-class Place:
+class ArchivePlace:
     """Files by name below a URL."""
 
     def __init__(self, url: str) -> None:
@@ -113,9 +113,9 @@ class Place:
             self.fs.rm_file(self.path(name))
 
 
-def archive_at(url: str) -> Place:
+def archive_at(url: str) -> ArchivePlace:
     """A place that has an archive; raises MetrographError where nothing was shared yet, as where a name is misspelt."""
-    place = Place(url)
+    place = ArchivePlace(url)
     if not (place.has("logs") or place.has("parts")):
         raise MetrographError(
             f"there is no archive at {url}; “metrograph share RUN --to {url}” puts the first run there"

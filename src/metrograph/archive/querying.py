@@ -8,9 +8,9 @@ from typing import Any
 
 import msgspec
 
-from metrograph.archive.logs import taken_back
 from metrograph.archive.parts import Catalogue, catalogue
-from metrograph.archive.place import EXTRA, Place
+from metrograph.archive.place import EXTRA, ArchivePlace
+from metrograph.archive.shared_logs import taken_back
 from metrograph.archive.tables import TABLES
 from metrograph.core.errors import MetrographError, needs
 
@@ -33,7 +33,7 @@ _CONFIG = {
 }
 
 
-class Answer(msgspec.Struct, frozen=True):
+class QueryResult(msgspec.Struct, frozen=True):
     """What came of a question. left_out: how many rows there are beyond those that are shown."""
 
     columns: tuple[str, ...]
@@ -42,7 +42,7 @@ class Answer(msgspec.Struct, frozen=True):
 
 
 @contextmanager
-def opened(place: Place, own: str = "", tables: Collection[str] = TABLES) -> Iterator[Any]:
+def opened(place: ArchivePlace, own: str = "", tables: Collection[str] = TABLES) -> Iterator[Any]:
     """A connection to the tables, each a view of its name, closed at the end.
 
     own: the reviewer whose runs are left out, as what others say is asked; empty for nobody.
@@ -73,7 +73,7 @@ def tables_in(sql: str) -> list[str]:
     return [table for table in TABLES if table in sql.lower()]
 
 
-def query(place: Place, sql: str, most: int = 1000, values: Sequence[str] = ()) -> Answer:
+def query(place: ArchivePlace, sql: str, most: int = 1000, values: Sequence[str] = ()) -> QueryResult:
     """The answer to one question, in which ``values`` stand for its question marks.
 
     Raises MetrographError for what is no question, or cannot be answered.
@@ -91,10 +91,10 @@ def query(place: Place, sql: str, most: int = 1000, values: Sequence[str] = ()) 
                 left += len(more)
         except duckdb.Error as error:
             raise MetrographError(f"this cannot be answered: {str(error).splitlines()[0]}") from error
-        return Answer(tuple(column[0] for column in done.description), tuple(map(tuple, rows)), left)
+        return QueryResult(tuple(column[0] for column in done.description), tuple(map(tuple, rows)), left)
 
 
-def _view(connection: Any, place: Place, known: Catalogue, gone: frozenset[str], table: str, own: str) -> None:
+def _view(connection: Any, place: ArchivePlace, known: Catalogue, gone: frozenset[str], table: str, own: str) -> None:
     """A table without the rows of logs that were taken back, or are one's own, and of each log once."""
     columns = ", ".join(TABLES[table])
     conditions = [f"reviewer IS DISTINCT FROM '{_quoted(own)}'"] if own else []
@@ -107,7 +107,7 @@ def _view(connection: Any, place: Place, known: Catalogue, gone: frozenset[str],
     connection.execute(f"CREATE VIEW {table} AS SELECT {columns} FROM ({union}){where}")  # noqa: S608 - the same
 
 
-def _sources(connection: Any, place: Place, known: Catalogue, table: str) -> Iterator[str]:
+def _sources(connection: Any, place: ArchivePlace, known: Catalogue, table: str) -> Iterator[str]:
     """What a view reads: all files at once, but those of parts of which some logs count elsewhere, one by one."""
     # A file from before a column came has nothing there: the empty table brings all columns.
     columns = ", ".join(f"NULL::{_TYPES[kind]} AS {name}" for name, kind in TABLES[table].items())
@@ -122,7 +122,7 @@ def _sources(connection: Any, place: Place, known: Catalogue, table: str) -> Ite
         yield f"(SELECT * FROM {source} WHERE log NOT IN (SELECT a FROM _doubled_{table}_{number}))"  # noqa: S608
 
 
-def _read(connection: Any, place: Place, name: str, files: Sequence[str]) -> str:
+def _read(connection: Any, place: ArchivePlace, name: str, files: Sequence[str]) -> str:
     """Some files: themselves in a folder, and elsewhere what fsspec gives of them."""
     paths = [place.path(file) for file in files]
     if place.is_folder:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 
-from metrograph.compare.records import Affects, Caveat, CaveatKind, Side
+from metrograph.compare.flow_records import Affects, Caveat, CaveatKind, Side
 from metrograph.log.escapes import join_list, split_list
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.quantities.times import days_since

@@ -16,30 +16,32 @@ from metrograph.compare.align.merge import Merged
 from metrograph.compare.align.splits import Shifts, shifts
 from metrograph.compare.changes_beside import changes_beside
 from metrograph.compare.coverage import Coverage, Silence
-from metrograph.compare.records import Change, FlowCell, Noted, Side, Unknown, What
+from metrograph.compare.flow_records import Change, FlowCell, LogPlace, Side, Unknown, What
 from metrograph.log.escapes import join_list, split_list
-from metrograph.log.lexicon import is_after_restart, is_nameless
+from metrograph.log.lexicon import is_after_restart, is_untitled
 from metrograph.run.records import Choice
 
 _IMPORTANCE = {what: rank for rank, what in enumerate(What)}
 
 
-class Told(NamedTuple):
+class ToldChanges(NamedTuple):
     """What is told of two sides: what changed, and of what nothing is known."""
 
     changes: list[Change]
     unknown: list[Unknown]
 
 
-def told_between(sides: Sequence[Side], merged: Merged, coverage: Coverage | None, earlier: int, later: int) -> Told:
+def told_between(
+    sides: Sequence[Side], merged: Merged, coverage: Coverage | None, earlier: int, later: int
+) -> ToldChanges:
     """What changed from one side to another, by their indices; along the flow where it matters equally.
 
     coverage: what the runs came by; None where all that is missing counts, as against a plan.
     """
-    silence = _Silence(sides, coverage, earlier, later)
+    silence = _UnnotedChanges(sides, coverage, earlier, later)
     pair = _Pair(sides, merged, silence)
     every = [*pair.changes(), *changes_beside(sides, merged, earlier, later), *_phases(sides, silence)]
-    return Told(in_order(every), silence.unknown)
+    return ToldChanges(in_order(every), silence.unknown)
 
 
 def in_order(changes: Iterable[Change]) -> list[Change]:
@@ -47,7 +49,7 @@ def in_order(changes: Iterable[Change]) -> list[Change]:
     return sorted(changes, key=lambda change: _IMPORTANCE[change.what])
 
 
-class _Silence:
+class _UnnotedChanges:
     """Decides between two sides whether what one of them lacks is gone, and keeps what nobody knows.
 
     Sides are 0 for the earlier and 1 for the later.
@@ -62,7 +64,7 @@ class _Silence:
 
     def of_screen(self, side: int, row: int, title: str) -> bool:
         """Whether a side lacks a row for all that is known; of a screen whose title nobody knows, nothing is."""
-        if is_nameless(title):
+        if is_untitled(title):
             return False
         return self.coverage is None or self._noted(side, self.coverage.of_row(self.places[side], row), "screen", title)
 
@@ -88,7 +90,7 @@ class _Silence:
 class _Pair:
     """Two sides."""
 
-    def __init__(self, sides: Sequence[Side], merged: Merged, silence: _Silence) -> None:
+    def __init__(self, sides: Sequence[Side], merged: Merged, silence: _UnnotedChanges) -> None:
         earlier, later = silence.places
         self.silence, self.names = silence, silence.names
         self.all_names = [side.name for side in sides]
@@ -97,13 +99,13 @@ class _Pair:
         self.orders = merged.orders[earlier], merged.orders[later]
         self.shifts: Shifts = shifts(merged.rows, earlier, later)
         # A part of a split is neither new nor gone, and is not renamed; so all of them are known beforehand.
-        partings = (*self.shifts.splits, *self.shifts.mergers)
-        self.parted = {part for parting in partings for part in (*parting.parts, parting.whole)}
+        splits = (*self.shifts.splits, *self.shifts.mergers)
+        self.parted = {part for split in splits for part in (*split.parts, split.whole)}
         self.moved = self._moved()
 
     def changes(self) -> Iterator[Change]:
         """What changed at each row, and what went from row to row."""
-        yield from self._partings()
+        yield from self._splits()
         for index, row in enumerate(self.rows):
             before, after = (row.cells[side] for side in self.sides)
             if before is not None and after is not None:
@@ -127,18 +129,18 @@ class _Pair:
     def _is_door(self, row: int) -> bool:
         return any(cell is not None and cell.door for cell in (self.rows[row].cells[side] for side in self.sides))
 
-    def _partings(self) -> Iterator[Change]:
-        for what, partings, (whole, part) in (
+    def _splits(self) -> Iterator[Change]:
+        for what, splits, (whole, part) in (
             (What.SCREEN_SPLIT, self.shifts.splits, self.sides),
             (What.SCREEN_MERGED, self.shifts.mergers, self.sides[::-1]),
         ):
-            for parting in partings:
-                one = self.rows[parting.whole].cells[whole]
-                many = [cell for index in parting.parts if (cell := self.rows[index].cells[part]) is not None]
+            for split in splits:
+                one = self.rows[split.whole].cells[whole]
+                many = [cell for index in split.parts if (cell := self.rows[index].cells[part]) is not None]
                 if one is not None:
-                    yield self._parting(what, self.rows[parting.whole].kind, one, many)
+                    yield self._split(what, self.rows[split.whole].kind, one, many)
 
-    def _parting(self, what: What, kind: str, one: FlowCell, many: list[FlowCell]) -> Change:
+    def _split(self, what: What, kind: str, one: FlowCell, many: list[FlowCell]) -> Change:
         titles = join_list(tuple(cell.title for cell in many))
         texts, seen = (one.title, titles), (one.seen, many[-1].seen)
         if what is What.SCREEN_MERGED:
@@ -148,7 +150,7 @@ class _Pair:
     def _screen_changes(self, index: int, before: FlowCell, after: FlowCell) -> Iterator[Change]:
         kind = self.rows[index].kind
         seen = (before.seen, after.seen)
-        unknown = is_nameless(before.title) or is_nameless(after.title)
+        unknown = is_untitled(before.title) or is_untitled(after.title)
         if before.title != after.title and index not in self.parted and not unknown:
             yield Change(*self.names, What.SCREEN_RENAMED, kind, after.title, None, before.title, after.title, *seen)
         # Across the restart it is another part of the installation even where the order is as it was.
@@ -178,13 +180,13 @@ class _Pair:
                 title = after.title
                 yield self._went(kind, title, old[key]) if key in old else self._came(kind, title, new[key])
 
-    def _came(self, kind: str, title: str, noted: tuple[Choice, Noted]) -> Change:
+    def _came(self, kind: str, title: str, noted: tuple[Choice, LogPlace]) -> Change:
         choice, at = noted
         # What the installer offers says more of a question than what somebody answered.
         value = choice.preset or choice.value
         return Change(*self.names, What.QUESTION_NEW, kind, title, choice.key, after=value, after_at=at)
 
-    def _went(self, kind: str, title: str, noted: tuple[Choice, Noted]) -> Change:
+    def _went(self, kind: str, title: str, noted: tuple[Choice, LogPlace]) -> Change:
         choice, at = noted
         value = choice.preset or choice.value
         return Change(*self.names, What.QUESTION_GONE, kind, title, choice.key, before=value, before_at=at)
@@ -222,7 +224,7 @@ class _Pair:
             yield from self._choice_changes(kind, after.title, (old, old_at), (new, new_at))
 
     def _choice_changes(
-        self, kind: str, title: str, earlier: tuple[Choice, Noted], later: tuple[Choice, Noted]
+        self, kind: str, title: str, earlier: tuple[Choice, LogPlace], later: tuple[Choice, LogPlace]
     ) -> Iterator[Change]:
         (old, old_at), (new, new_at) = earlier, later
 
@@ -249,12 +251,12 @@ def same_value(one: str, other: str) -> bool:
     return one == other
 
 
-def _answers(cell: FlowCell) -> dict[str, tuple[Choice, Noted]]:
-    pairs: Iterable[tuple[Choice, Noted]] = zip(cell.choices, cell.noted, strict=True)
+def _answers(cell: FlowCell) -> dict[str, tuple[Choice, LogPlace]]:
+    pairs: Iterable[tuple[Choice, LogPlace]] = zip(cell.choices, cell.noted, strict=True)
     return {choice.key: (choice, when) for choice, when in pairs}
 
 
-def _phases(sides: Sequence[Side], silence: _Silence) -> Iterator[Change]:
+def _phases(sides: Sequence[Side], silence: _UnnotedChanges) -> Iterator[Change]:
     """Phases that came or went."""
     before, after = (sides[place] for place in silence.places)
     old, new = (_phase_starts(side) for side in (before, after))
@@ -266,6 +268,6 @@ def _phases(sides: Sequence[Side], silence: _Silence) -> Iterator[Change]:
             yield Change(*silence.names, What.PHASE_GONE, key=name, before_at=noted)
 
 
-def _phase_starts(side: Side) -> dict[str, Noted]:
+def _phase_starts(side: Side) -> dict[str, LogPlace]:
     """When each phase began, in the latest run that has it."""
-    return {phase.name: Noted(run.run, phase.start) for run in side.runs for phase in run.phases}
+    return {phase.name: LogPlace(run.run, phase.start) for run in side.runs for phase in run.phases}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from metrograph.compare.align.merge import Merged, usual
-from metrograph.compare.records import Change, Noted, Side, What
+from metrograph.compare.flow_records import Change, LogPlace, Side, What
 from metrograph.log.quantities.ranges import ZERO, Range, total
 from metrograph.run.disks import Layout, parts_of
 from metrograph.run.records import Phase, Run
@@ -53,14 +53,14 @@ def _trials(before: Side, after: Side) -> Iterator[Change]:
             )
 
 
-def _results(side: Side) -> dict[tuple[str, str | None], tuple[str, Noted]]:
+def _results(side: Side) -> dict[tuple[str, str | None], tuple[str, LogPlace]]:
     """Every trial of a side that was made, by condition; ``pass/fail`` where its runs differ, with its last time."""
-    results: dict[tuple[str, str | None], dict[str, Noted]] = {}
+    results: dict[tuple[str, str | None], dict[str, LogPlace]] = {}
     for run in side.runs:
         for check in run.checks:
             if check.result != "skipped":
                 # Runs come oldest first, so the last time of each result is what remains.
-                results.setdefault((check.name, check.condition), {})[check.result] = Noted(run.run, check.at)
+                results.setdefault((check.name, check.condition), {})[check.result] = LogPlace(run.run, check.at)
     return {key: ("/".join(words), list(words.values())[-1]) for key, words in results.items()}
 
 
@@ -126,7 +126,7 @@ def _share(part: Range, whole: Range) -> float | None:
     return part.low / whole.low if part.exact and whole.exact and whole.low else None
 
 
-def _begin(side: Side, name: str) -> Noted | None:
+def _begin(side: Side, name: str) -> LogPlace | None:
     """When a phase began, in the latest run that has it."""
     having: list[tuple[Run, Phase]] = [(run, phase) for run in side.runs for phase in run.phases if phase.name == name]
-    return Noted(having[-1][0].run, having[-1][1].start) if having else None
+    return LogPlace(having[-1][0].run, having[-1][1].start) if having else None

@@ -12,8 +12,8 @@ from enum import StrEnum
 import msgspec
 
 from metrograph.compare.align.merge import Merged, Passed
-from metrograph.compare.records import Side
-from metrograph.log.lexicon import is_nameless
+from metrograph.compare.flow_records import Side
+from metrograph.log.lexicon import is_untitled
 from metrograph.run.records import Run
 
 
@@ -63,13 +63,13 @@ class Coverage:
         runs = [run for run in self.sides[side].runs if run.ended == "done" and len(run.phases) > 1]
         if not runs:
             return Silence.NOT_REACHED
-        whole = [run for run in runs if not any(is_nameless(screen.title) for screen in run.screens)]
+        whole = [run for run in runs if not any(is_untitled(screen.title) for screen in run.screens)]
         if name in _AT_WILL or not whole:
             return Silence.NOT_NOTED
         return Silence.CUT if all(any(stretch.cut for stretch in run.stretches) for run in whole) else None
 
 
-class _Gap(msgspec.Struct, frozen=True):
+class _Unrecorded(msgspec.Struct, frozen=True):
     """Between which of its screens a run would have passed a row; None where there is none on that side."""
 
     before: Passed | None
@@ -89,7 +89,7 @@ def _passed(merged: Merged, side: int, run: str) -> list[tuple[int, Passed]]:
 def _of_run(run: Run, passed: Sequence[tuple[int, Passed]], row: int) -> Silence | None:
     earlier = [visit for index, visit in passed if index < row]
     later = [visit for index, visit in passed if index > row]
-    gap = _Gap(earlier[-1] if earlier else None, later[0] if later else None)
+    gap = _Unrecorded(earlier[-1] if earlier else None, later[0] if later else None)
     if gap.after is None and (gap.before is None or run.ended != "done"):
         return Silence.NOT_REACHED
     begin = gap.before.screen.start.low if gap.before is not None else 0.0
@@ -97,8 +97,8 @@ def _of_run(run: Run, passed: Sequence[tuple[int, Passed]], row: int) -> Silence
     if any(stretch.cut and begin <= stretch.start.low <= end for stretch in run.stretches):
         return Silence.CUT
     # A screen without a title may be the very one that is looked for.
-    nameless = (screen for screen in run.screens if is_nameless(screen.title))
-    return Silence.NOT_NOTED if any(begin <= screen.start.low <= end for screen in nameless) else None
+    untitled = (screen for screen in run.screens if is_untitled(screen.title))
+    return Silence.NOT_NOTED if any(begin <= screen.start.low <= end for screen in untitled) else None
 
 
 def _is_left(run: Run, visit: Passed) -> bool:

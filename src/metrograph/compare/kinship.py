@@ -23,7 +23,7 @@ from metrograph.compare.align.similarity import Similarities
 from metrograph.core.pool import Spread
 from metrograph.run.route import NO_RULINGS, Route, Rulings, ScreenKey
 
-KIN = 0.75
+SIMILAR_ENOUGH = 0.75
 SAME_INSTALLER = 0.95  # kinship from which on two installers are called the same
 """From which kinship on installers are taken for one family."""
 
@@ -104,15 +104,15 @@ def _rows(routes: Sequence[Route], rulings: Rulings, rows: Rows) -> list[tuple[i
 
 def kin_to(route: Route, others: Sequence[Route], rulings: Rulings = NO_RULINGS) -> Floats:
     """The kinship of one route to each of some others."""
-    return _Held([route, *others], rulings).against(0)
+    return _RouteTable([route, *others], rulings).against(0)
 
 
 @lru_cache(1)  # a worker is given many parts of the same
-def _held(routes: tuple[Route, ...], rulings: Rulings) -> _Held:
-    return _Held(routes, rulings)
+def _held(routes: tuple[Route, ...], rulings: Rulings) -> _RouteTable:
+    return _RouteTable(routes, rulings)
 
 
-class _Held:
+class _RouteTable:
     """Routes that are held against each other, as numbers."""
 
     def __init__(self, routes: Sequence[Route], rulings: Rulings) -> None:
@@ -187,7 +187,7 @@ def _in_order(means: npt.NDArray[np.float64]) -> tuple[list[int], list[list[int]
     order = [int(leaf) for leaf in leaves_list(optimal_leaf_ordering(tree, distances))]
     # A tree can be read from either end; one of the two is chosen so that the result is always the same.
     order = order if order[0] <= order[-1] else order[::-1]
-    labels = fcluster(tree, 1 - KIN, criterion="distance")
+    labels = fcluster(tree, 1 - SIMILAR_ENOUGH, criterion="distance")
     families: dict[int, list[int]] = {}
     for index in order:
         families.setdefault(int(labels[index]), []).append(index)

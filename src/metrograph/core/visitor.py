@@ -13,7 +13,7 @@ import msgspec
 T = TypeVar("T")
 
 
-class Answer(msgspec.Struct, frozen=True):
+class AnswerFields(msgspec.Struct, frozen=True):
     """What in a record is the answer to a question.
 
     key: of the question; None when the record holds no answer.
@@ -37,7 +37,7 @@ class Textless(msgspec.Struct, frozen=True):
 class Answering(msgspec.Struct, frozen=True):
     """A record that holds an answer; whether it may be shown depends on what was asked."""
 
-    def answer(self) -> Answer:
+    def answer(self) -> AnswerFields:
         """Where the answer stands."""
         raise NotImplementedError
 
@@ -53,21 +53,21 @@ def map_texts(record: T, text: Callable[[str], str], answer: Callable[[Answering
 
     def visit(value: Any) -> Any:
         kind = _kind_of(value.__class__)
-        if kind is _Kind.LEFT:
+        if kind is _Treatment.LEFT:
             return value
-        if kind is _Kind.TEXT:
+        if kind is _Treatment.TEXT:
             return text(value)
-        if kind is _Kind.TUPLE:
+        if kind is _Treatment.TUPLE:
             return tuple([visit(item) for item in value])
-        if kind is _Kind.DICT:
+        if kind is _Treatment.DICT:
             return _with_keys(value, visit)
-        known = answer(value) if answer is not None and kind is _Kind.ANSWER else value
+        known = answer(value) if answer is not None and kind is _Treatment.ANSWER else value
         return _rebuilt(known, visit)
 
     return visit(record)  # type: ignore[no-any-return]
 
 
-class _Kind(Enum):
+class _Treatment(Enum):
     """What is done with a value."""
 
     LEFT = "left"
@@ -79,13 +79,14 @@ class _Kind(Enum):
 
 
 @cache  # a million values of a few types are asked about
-def _kind_of(kind: type) -> _Kind:
+def _kind_of(kind: type) -> _Treatment:
     if issubclass(kind, Textless | Enum):
-        return _Kind.LEFT  # a name out of a set is compared by identity, and no text of anybody's
+        return _Treatment.LEFT  # a name out of a set is compared by identity, and no text of anybody's
     groups = {
-        _Kind.TEXT: str, _Kind.TUPLE: tuple, _Kind.DICT: dict, _Kind.ANSWER: Answering, _Kind.RECORD: msgspec.Struct,
+        _Treatment.TEXT: str, _Treatment.TUPLE: tuple, _Treatment.DICT: dict, _Treatment.ANSWER: Answering,
+        _Treatment.RECORD: msgspec.Struct,
     }  # fmt: skip
-    return next((name for name, group in groups.items() if issubclass(kind, group)), _Kind.LEFT)
+    return next((name for name, group in groups.items() if issubclass(kind, group)), _Treatment.LEFT)
 
 
 def _rebuilt(record: msgspec.Struct, visit: Callable[[Any], Any]) -> msgspec.Struct:

@@ -23,7 +23,7 @@ import numpy as np
 import numpy.typing as npt
 
 from metrograph.compare.inference import PooledSpread, pooled_spread
-from metrograph.judging.records import Held, TopicKind
+from metrograph.judging.shortlist_records import TopicKind, TopicValue
 from metrograph.judging.worth import Criterion, Scale
 
 SEED, SAMPLES = 2001, 10_000
@@ -33,7 +33,7 @@ _OF_MEDIAN = (1.0, 0.5, 0.449, 0.298, 0.287, 0.215)
 """Variances of the median of one to six normal values of variance 1 (order statistics); of more, about pi / 2n."""
 
 
-class Outcome(msgspec.Struct, frozen=True):
+class RankCounts(msgspec.Struct, frozen=True):
     """What came of all samples.
 
     ranks: releases x ranks, the share of the samples in which a release has a rank; those of equal worth share theirs.
@@ -78,7 +78,7 @@ class Samples:
                 scores[row] += self.worth(place, release) * (each.wish.weight * factor)
         return scores
 
-    def _factors(self, place: int, held: Held, chance: np.random.Generator) -> Numbers | float:
+    def _factors(self, place: int, held: TopicValue, chance: np.random.Generator) -> Numbers | float:
         """By what the median of a release's runs may be off in each sample; 1 where no repeats say how much."""
         known = self.spreads[place]
         if known is None:
@@ -110,13 +110,13 @@ def _variance_of_median(runs: int) -> float:
     return _OF_MEDIAN[runs - 1] if runs <= len(_OF_MEDIAN) else pi / (2 * runs)
 
 
-def outcome(scores: Numbers) -> Outcome:
+def outcome(scores: Numbers) -> RankCounts:
     """Who comes at which rank. scores: releases x samples."""
     samples = scores.shape[1]
     by_trial = np.ascontiguousarray(scores.T)
     order = np.argsort(-by_trial, axis=1, kind="stable")
     ordered = np.take_along_axis(by_trial, order, axis=1)
-    return Outcome(_ranks(order, ordered) / samples, _wins(scores) / samples, order[:, 0])
+    return RankCounts(_ranks(order, ordered) / samples, _wins(scores) / samples, order[:, 0])
 
 
 def _ranks(order: npt.NDArray[np.intp], ordered: Numbers) -> Numbers:

@@ -8,8 +8,17 @@ from typing import NamedTuple
 import msgspec
 import numpy as np
 
-from metrograph.judging.records import FIRST, Candidate, Held, Need, Shortlist, TopicKind, Unusable, Wrong
-from metrograph.judging.sampling import SAMPLES, SEED, Numbers, Outcome, Samples, outcome
+from metrograph.judging.sampling import SAMPLES, SEED, Numbers, RankCounts, Samples, outcome
+from metrograph.judging.shortlist_records import (
+    FIRST,
+    JudgedRelease,
+    Need,
+    Shortlist,
+    TopicKind,
+    TopicValue,
+    Unusable,
+    Wrong,
+)
 from metrograph.judging.topics import Topic, Topics
 from metrograph.judging.turning import measure_next, turns
 from metrograph.judging.worth import Criterion, criterion, scaled
@@ -41,7 +50,7 @@ def need(required: Requirement, topic: Topic, release: str) -> Need:
     )
 
 
-def _met(required: Requirement, topic: Topic, held: Held) -> bool | None:
+def _met(required: Requirement, topic: Topic, held: TopicValue) -> bool | None:
     if required.relation in _FIGURES:
         return _within(required, topic, held)
     if required.relation is Relation.IS:
@@ -51,7 +60,7 @@ def _met(required: Requirement, topic: Topic, held: Held) -> bool | None:
     return bool(held.amount.low) == (required.relation is Relation.CARRIES)
 
 
-def _within(required: Requirement, topic: Topic, held: Held) -> bool | None:
+def _within(required: Requirement, topic: Topic, held: TopicValue) -> bool | None:
     """Whether all that the figure may be keeps to the limit, or none of it does; None where some does."""
     limit = scaled(required.limit, topic) if required.limit is not None else None
     if held.amount is None or limit is None or topic.kind is TopicKind.FACT:
@@ -129,16 +138,16 @@ def _criteria(reader: Reader, topics: Sequence[Topic], kept: Sequence[str]) -> l
     return [each for each in made if isinstance(each, Criterion)]
 
 
-def _candidate(name: str, needs: Sequence[Need], criteria: Sequence[Criterion], weights: float) -> Candidate:
+def _candidate(name: str, needs: Sequence[Need], criteria: Sequence[Criterion], weights: float) -> JudgedRelease:
     failed = tuple(each for each in needs if each.met is False)
     left_open = tuple(each for each in needs if each.met is None)
     parts = tuple(each.part(name, weights) for each in criteria)
     low, high = (sum(part.weight * part.worth[end] for part in parts) for end in (0, 1))
     passes = False if failed else None if left_open else True
-    return Candidate(name, passes, failed, left_open, (low, high) if parts else None, parts=parts)
+    return JudgedRelease(name, passes, failed, left_open, (low, high) if parts else None, parts=parts)
 
 
-def _with_dominated(candidates: Sequence[Candidate], criteria: Sequence[Criterion]) -> list[Candidate]:
+def _with_dominated(candidates: Sequence[JudgedRelease], criteria: Sequence[Criterion]) -> list[JudgedRelease]:
     """Each with those that it is at least as good as in every wish, whatever any of the runs had, and better in one."""
     if not (criteria and candidates):
         return list(candidates)
@@ -152,11 +161,11 @@ def _with_dominated(candidates: Sequence[Candidate], criteria: Sequence[Criterio
     ]
 
 
-def _with_samples(made: Shortlist, ordered: Sequence[Candidate], criteria: Sequence[Criterion]) -> Shortlist:
+def _with_samples(made: Shortlist, ordered: Sequence[JudgedRelease], criteria: Sequence[Criterion]) -> Shortlist:
     """The shortlist with what came of varying figures and weights."""
     names = [each.release for each in ordered]
     samples = Samples(criteria, made.weights, made.seed, made.samples)
-    came: Outcome = outcome(samples.scores(names))
+    came: RankCounts = outcome(samples.scores(names))
     shares = {name: float(came.ranks[place, 0]) for place, name in enumerate(names)}
     counted = tuple(
         msgspec.structs.replace(each, first=shares[each.release], ranks=tuple(map(float, came.ranks[place])))

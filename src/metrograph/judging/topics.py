@@ -8,10 +8,10 @@ from functools import cached_property
 
 import msgspec
 
-from metrograph.judging.records import Held, TopicKind, Unusable, Wrong
+from metrograph.judging.shortlist_records import TopicKind, TopicValue, Unusable, Wrong
 from metrograph.ledgers.checks import CheckResult, CheckRow, checks_ledger
 from metrograph.ledgers.digests.digest import Digest, details
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.ledgers.facts import facts_ledger
 from metrograph.ledgers.software import LACKING, SoftwareLedger, software_ledger
 from metrograph.ledgers.verdicts import VerdictLedger, verdicts_ledger
@@ -42,10 +42,10 @@ class Topic(msgspec.Struct, frozen=True):
     kind: TopicKind
     unit: str = Unit.COUNT
     better: Better | None = "more"
-    held: Mapping[str, Held] = {}
+    held: Mapping[str, TopicValue] = {}
     repeats: tuple[tuple[Range, ...], ...] = ()
 
-    def of(self, release: str) -> Held:
+    def of(self, release: str) -> TopicValue:
         """What a release has of it."""
         return self.held.get(release, NOTHING)
 
@@ -55,7 +55,7 @@ class Topic(msgspec.Struct, frozen=True):
         return self.kind in {TopicKind.TRIAL, TopicKind.SOFTWARE, TopicKind.RATING, TopicKind.NOTHING}
 
 
-NOTHING = Held()
+NOTHING = TopicValue()
 
 
 class Topics:
@@ -68,7 +68,7 @@ class Topics:
     """
 
     def __init__(
-        self, group: Group, every: Iterable[Digest], lexicon: Lexicon, checklist: Checklist, reader: str = ""
+        self, group: ReleaseGroup, every: Iterable[Digest], lexicon: Lexicon, checklist: Checklist, reader: str = ""
     ) -> None:
         self.group, self.lexicon, self.checklist, self.reader = group, lexicon, checklist, reader
         self.every = [run for run in every if run.ended and run.screens]
@@ -155,12 +155,12 @@ class Topics:
         own = [row for row in rows if row.reader == self.reader] or [row for row in rows if row.reader is None]
         if not rows:
             return None
-        held: dict[str, Held] = {}
+        held: dict[str, TopicValue] = {}
         for row in own:
             for release, part in zip(self.ratings.releases, row.parts, strict=True):
                 if part is not None:
                     share = Range(part.low / row.whole, None if part.high is None else part.high / row.whole)
-                    held[release] = Held(share, share.low, share.high, 1, f"{part.middle:g} of {row.whole:g}")
+                    held[release] = TopicValue(share, share.low, share.high, 1, f"{part.middle:g} of {row.whole:g}")
         return Topic(name, TopicKind.RATING, held=held)
 
     def _fact(self, name: str) -> Topic | None:
@@ -171,7 +171,7 @@ class Topics:
         if row is None and not any(published.values()):
             return None
         return Topic(
-            name, TopicKind.FACT, held={release: Held(said=value) for release, value in values.items() if value}
+            name, TopicKind.FACT, held={release: TopicValue(said=value) for release, value in values.items() if value}
         )
 
     # -- what they are found in ----------------------------------------------------------------------------------------
@@ -207,7 +207,7 @@ class Topics:
         yield from dict.fromkeys(row.name for row in self.ratings.rows)
 
 
-def on_board(ledger: SoftwareLedger, place: int, wanted: str) -> Held:
+def on_board(ledger: SoftwareLedger, place: int, wanted: str) -> TopicValue:
     """Whether a release has an item, or anything of a group, by its place and in small letters."""
     named = [row for row in ledger.rows if row.item.casefold() == wanted]
     rows = named or [row for row in ledger.rows if (row.group or "").casefold() == wanted]
@@ -216,23 +216,23 @@ def on_board(ledger: SoftwareLedger, place: int, wanted: str) -> Held:
         return NOTHING
     there = [item for item, value in known.items() if value != LACKING]
     amount = Range(1, 1) if there else Range(0, 0)
-    return Held(amount, amount.low, amount.high, 1, there[0] if there else f"no {wanted}")
+    return TopicValue(amount, amount.low, amount.high, 1, there[0] if there else f"no {wanted}")
 
 
-def _tried(result: CheckResult) -> Held:
+def _tried(result: CheckResult) -> TopicValue:
     amount = _RESULTS[result]
-    return Held(amount, amount.low, amount.high, 1, str(result))
+    return TopicValue(amount, amount.low, amount.high, 1, str(result))
 
 
-def _held(amounts: Sequence[Range | None]) -> Held:
+def _held(amounts: Sequence[Range | None]) -> TopicValue:
     """What the runs of a release have."""
     spread = spread_or_none(amounts)
     if spread is None:
         return NOTHING
-    return Held(spread.median, spread.least, spread.most, spread.runs)
+    return TopicValue(spread.median, spread.least, spread.most, spread.runs)
 
 
-def _published(group: Group, release: str, name: str) -> str:
+def _published(group: ReleaseGroup, release: str, name: str) -> str:
     """What a card says in one word: its status, its channel and the like; empty where it does not."""
     card = group.cards.get(release)
     value = getattr(card, name.replace(" ", "_"), None)

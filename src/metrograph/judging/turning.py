@@ -8,8 +8,8 @@ from math import isclose
 import numpy as np
 import numpy.typing as npt
 
-from metrograph.judging.records import Candidate, MeasureNext, Part, TopicKind, Turn, TurnedBy
 from metrograph.judging.sampling import Numbers, Samples
+from metrograph.judging.shortlist_records import JudgedRelease, MeasureNext, TopicKind, Turn, TurnedBy, WishPart
 from metrograph.judging.worth import Criterion
 
 _STEPS = {TopicKind.TRIAL: (0.0, 0.5, 1.0), TopicKind.SOFTWARE: (0.0, 1.0)}
@@ -20,7 +20,7 @@ _LEADING = 8  # releases that are most often first, about which something may se
 _MOST_TOLD = 3
 
 
-def turns(candidates: Sequence[Candidate], criteria: Sequence[Criterion]) -> tuple[Turn, ...]:
+def turns(candidates: Sequence[JudgedRelease], criteria: Sequence[Criterion]) -> tuple[Turn, ...]:
     """The smallest change of one weight, and that of one figure, with which another comes first; none of equals.
 
     candidates: in their order.
@@ -31,7 +31,9 @@ def turns(candidates: Sequence[Candidate], criteria: Sequence[Criterion]) -> tup
     return tuple(min(found, key=lambda each: each[0])[1] for found in (weights, figures) if found)
 
 
-def _by_weight(first: Candidate, other: Candidate, criteria: Sequence[Criterion]) -> Iterator[tuple[float, Turn]]:
+def _by_weight(
+    first: JudgedRelease, other: JudgedRelease, criteria: Sequence[Criterion]
+) -> Iterator[tuple[float, Turn]]:
     """Each weight with which both would be equal, and by which factor it is another."""
     lead = first.middle - other.middle
     for each, one, two in zip(criteria, first.parts, other.parts, strict=True):
@@ -44,7 +46,9 @@ def _by_weight(first: Candidate, other: Candidate, criteria: Sequence[Criterion]
             yield max(factor, 1 / factor), turn
 
 
-def _by_figure(first: Candidate, other: Candidate, criteria: Sequence[Criterion]) -> Iterator[tuple[float, Turn]]:
+def _by_figure(
+    first: JudgedRelease, other: JudgedRelease, criteria: Sequence[Criterion]
+) -> Iterator[tuple[float, Turn]]:
     """Each figure with which both would be equal, and how much of what its wish is worth it is another."""
     lead = first.middle - other.middle
     for each, one, two in zip(criteria, first.parts, other.parts, strict=True):
@@ -60,11 +64,11 @@ def _by_figure(first: Candidate, other: Candidate, criteria: Sequence[Criterion]
                 )
 
 
-def _middle(part: Part) -> float:
+def _middle(part: WishPart) -> float:
     return part.amount.middle if part.amount is not None else 0.0
 
 
-def _reached(part: Part, worth: float) -> float | None:
+def _reached(part: WishPart, worth: float) -> float | None:
     """A worth that a part can have, the nearest beyond the one that is wanted; None where there is none."""
     steps = _STEPS.get(part.kind)
     if steps is None:
@@ -74,7 +78,7 @@ def _reached(part: Part, worth: float) -> float | None:
 
 
 def measure_next(
-    candidates: Sequence[Candidate], shares: Mapping[str, float], samples: Samples, first: npt.NDArray[np.intp]
+    candidates: Sequence[JudgedRelease], shares: Mapping[str, float], samples: Samples, first: npt.NDArray[np.intp]
 ) -> tuple[MeasureNext, ...]:
     """What would make the first surest on the average, once it is known, the most first.
 

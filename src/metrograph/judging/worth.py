@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import msgspec
 
-from metrograph.judging.records import Held, Part, Unusable, Wrong
+from metrograph.judging.shortlist_records import TopicValue, Unusable, WishPart, Wrong
 from metrograph.judging.topics import Topic
 from metrograph.log.quantities.quantity import Quantity
 from metrograph.log.quantities.ranges import Range
@@ -50,19 +50,19 @@ class Criterion(msgspec.Struct, frozen=True):
     topic: Topic
     scale: Scale
 
-    def part(self, release: str, weights: float) -> Part:
+    def part(self, release: str, weights: float) -> WishPart:
         """What it makes of a release. weights: of all wishes together."""
         held = self.topic.of(release)
-        return Part(
+        return WishPart(
             wish=self.wish.name, weight=self.wish.weight / weights, worth=self.worth(held), kind=self.topic.kind,
             unit=self.topic.unit, amount=held.amount, said=held.said, runs=held.runs,
         )  # fmt: skip
 
-    def worth(self, held: Held) -> tuple[float, float]:
+    def worth(self, held: TopicValue) -> tuple[float, float]:
         """What the median of a release's runs is worth at least and at most."""
         return ALL if held.amount is None else self.scale.span(held.amount.low, held.amount.high)
 
-    def utmost(self, held: Held) -> tuple[float, float]:
+    def utmost(self, held: TopicValue) -> tuple[float, float]:
         """What any of its runs is worth at least and at most."""
         return ALL if held.amount is None else self.scale.span(held.least, held.most)
 

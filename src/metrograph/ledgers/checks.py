@@ -6,7 +6,7 @@ from enum import StrEnum
 
 import msgspec
 
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 
 
 class CheckResult(StrEnum):
@@ -46,7 +46,7 @@ class CheckLedger(msgspec.Struct, frozen=True):
     rows: tuple[CheckRow, ...]
 
 
-def checks_ledger(group: Group) -> CheckLedger:
+def checks_ledger(group: ReleaseGroup) -> CheckLedger:
     """Trials by release, a row for each condition that they were made under."""
     keys = dict.fromkeys(
         (check.name, check.condition) for runs in group.runs.values() for run in runs for check in run.checks
@@ -54,7 +54,7 @@ def checks_ledger(group: Group) -> CheckLedger:
     return CheckLedger(group.releases, group.lines, tuple(_row(*key, group) for key in keys))
 
 
-def _row(name: str, condition: str | None, group: Group) -> CheckRow:
+def _row(name: str, condition: str | None, group: ReleaseGroup) -> CheckRow:
     results = [
         _together({c.result for run in runs for c in run.checks if (c.name, c.condition) == (name, condition)})
         for runs in group.runs.values()

@@ -9,7 +9,7 @@ from enum import StrEnum
 import msgspec
 
 from metrograph.ledgers.digests.digest import Digest
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range, median
 from metrograph.log.quantities.times import days_since
@@ -60,7 +60,7 @@ class ClaimLedger(msgspec.Struct, frozen=True):
     ran_on: tuple[RanOn, ...] = ()
 
 
-def claims_ledger(group: Group, rigs: Mapping[str, Rig] | None = None) -> ClaimLedger:
+def claims_ledger(group: ReleaseGroup, rigs: Mapping[str, Rig] | None = None) -> ClaimLedger:
     """What is published of each release against what was measured. rigs: by id, as far as there are cards."""
     rows = []
     for release, runs in group.measured.items():
@@ -71,7 +71,7 @@ def claims_ledger(group: Group, rigs: Mapping[str, Rig] | None = None) -> ClaimL
     return ClaimLedger(tuple(rows), group.selections, tuple(each for each in ran if each.memory or each.disk))
 
 
-def _has_needs(group: Group, release: str) -> bool:
+def _has_needs(group: ReleaseGroup, release: str) -> bool:
     card = group.cards.get(release)
     return card is not None and any((card.minimum, card.recommended, card.needs))
 

@@ -10,13 +10,13 @@ import msgspec
 
 from metrograph.compare.align.merge import Merged, merged_flow
 from metrograph.compare.caveats import caveats
-from metrograph.compare.changes import Told, in_order, told_between
+from metrograph.compare.changes import ToldChanges, in_order, told_between
 from metrograph.compare.contrasts import Contrast, contrasts
 from metrograph.compare.coverage import Coverage
-from metrograph.compare.records import Caveat, Change, FlowRow, Side, Unknown
+from metrograph.compare.flow_records import Caveat, Change, FlowRow, Side, Unknown
 from metrograph.ledgers.checks import CheckRow, checks_ledger
 from metrograph.ledgers.digests.digest import Digest, digest, taken
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.ledgers.issues import IssueRow, issues_ledger
 from metrograph.ledgers.readings import ReadingRow, readings_ledger
 from metrograph.ledgers.software import SoftwareRow, software_changes, software_ledger
@@ -136,10 +136,10 @@ def compare(sides: Sequence[Side], background: Background = NO_BACKGROUND, basel
     names = tuple(side.name for side in sides)
     base = names.index(baseline) if baseline is not None else 0
     digests = {side.name: [digest(run) for run in side.runs] for side in sides}
-    group = Group.of(digests, ("",) * len(sides), origins=tuple(side.line for side in sides))
+    group = ReleaseGroup.of(digests, ("",) * len(sides), origins=tuple(side.line for side in sides))
     selection = group.selections[""]
     measured = {name: [taken(run) for run in runs] for name, runs in group.measured.items()}
-    flows = _Flows(sides, merged_flow(sides, background.rulings, selection), group)
+    flows = _ToldPairs(sides, merged_flow(sides, background.rulings, selection), group)
     near, far = list(pairwise(range(len(sides)))), _beyond(base, len(sides))
     neighbours, beyond = [flows.between(*pair) for pair in near], [flows.between(*pair) for pair in far]
     return Comparison(
@@ -171,19 +171,19 @@ def _beyond(base: int, sides: int) -> list[tuple[int, int]]:
     return [(min(base, place), max(base, place)) for place in range(sides) if abs(place - base) > 1]
 
 
-class _Flows:
+class _ToldPairs:
     """What any two of some sides can be told apart by."""
 
-    def __init__(self, sides: Sequence[Side], merged: Merged, group: Group) -> None:
+    def __init__(self, sides: Sequence[Side], merged: Merged, group: ReleaseGroup) -> None:
         self.sides, self.merged = sides, merged
         self.coverage = Coverage(sides, merged)
         self.software, self.verdicts = software_ledger(group), verdicts_ledger(group)
 
-    def between(self, earlier: int, later: int) -> Told:
+    def between(self, earlier: int, later: int) -> ToldChanges:
         """All that changed from one side to another, by their indices."""
         told = told_between(self.sides, self.merged, self.coverage, earlier, later)
         beside = (*software_changes(self.software, earlier, later), *rating_changes(self.verdicts, earlier, later))
-        return Told(in_order((*told.changes, *beside)), told.unknown)
+        return ToldChanges(in_order((*told.changes, *beside)), told.unknown)
 
 
 def _contrasts(
@@ -203,7 +203,7 @@ def _contrasts(
     ]
 
 
-def _readings(group: Group, lexicon: Lexicon) -> tuple[SideReading, ...]:
+def _readings(group: ReleaseGroup, lexicon: Lexicon) -> tuple[SideReading, ...]:
     """Every reading as the ledger has it, in the order they were first taken."""
     order = dict.fromkeys((r.name, r.state, r.load) for runs in group.measured.values() for r in _every_reading(runs))
     rows: dict[tuple[str, str, str | None], list[ReadingRow]] = {}

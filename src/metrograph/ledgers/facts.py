@@ -8,9 +8,9 @@ from enum import StrEnum
 
 import msgspec
 
-from metrograph.core.visitor import Answer, Answering
+from metrograph.core.visitor import AnswerFields, Answering
 from metrograph.ledgers.digests.digest import Digest
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 
 
 class FactChange(StrEnum):
@@ -42,9 +42,9 @@ class FactRow(Answering, frozen=True, rename={"changes": "verdicts"}):
     changes: tuple[FactChange, ...]
     personal: bool = False
 
-    def answer(self) -> Answer:
+    def answer(self) -> AnswerFields:
         """Its values."""
-        return Answer(self.name, ("values",), personal=self.personal)
+        return AnswerFields(self.name, ("values",), personal=self.personal)
 
 
 class FactLedger(msgspec.Struct, frozen=True):
@@ -55,13 +55,13 @@ class FactLedger(msgspec.Struct, frozen=True):
     rows: tuple[FactRow, ...]
 
 
-def facts_ledger(group: Group) -> FactLedger:
+def facts_ledger(group: ReleaseGroup) -> FactLedger:
     """Facts by release, and what became of each from one release of a line to the next."""
     names = dict.fromkeys(fact.name for runs in group.runs.values() for run in runs for fact in run.facts)
     return FactLedger(group.releases, group.lines, tuple(_row(name, group) for name in names))
 
 
-def _row(name: str, group: Group) -> FactRow:
+def _row(name: str, group: ReleaseGroup) -> FactRow:
     values = [_values(name, runs) for runs in group.runs.values()]
     personal = any(
         fact.personal for runs in group.runs.values() for run in runs for fact in run.facts if fact.name == name

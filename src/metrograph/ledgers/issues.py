@@ -17,7 +17,7 @@ import msgspec
 from metrograph.compare.align.alignment import merge
 from metrograph.compare.align.similarity import SAME, similarity
 from metrograph.ledgers.digests.digest import Digest, details, route
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.log.quantities.ranges import Range, median
 from metrograph.run.cards import Rig
 from metrograph.run.records import RECORDING, Issue
@@ -111,7 +111,7 @@ class Sighting(msgspec.Struct, frozen=True):
     screen: ScreenKey | None
 
 
-def issues_ledger(group: Group, rigs: Mapping[str, Rig], rulings: Rulings = NO_RULINGS) -> IssueLedger:
+def issues_ledger(group: ReleaseGroup, rigs: Mapping[str, Rig], rulings: Rulings = NO_RULINGS) -> IssueLedger:
     """All issues of these releases, the worst first, and among equals in the order they were first seen."""
     seen: dict[tuple[str, str], list[Sighting]] = {}
     for number, digests in enumerate(group.runs.values()):
@@ -142,7 +142,7 @@ def _sightings(release: int, digests: Iterable[Digest]) -> Iterable[Sighting]:
         yield from (Sighting(release, run, issue, screen) for issue, screen in first.values())
 
 
-def _row(group: Group, sightings: Sequence[Sighting], passing: _Passing) -> IssueRow:
+def _row(group: ReleaseGroup, sightings: Sequence[Sighting], passing: _Passing) -> IssueRow:
     first, last = sightings[0], sightings[-1]
     case = _Case(group, sightings, passing)
     # One that was never fixed has cost nobody knows how much, so it stays out of the median.
@@ -171,7 +171,7 @@ def _row(group: Group, sightings: Sequence[Sighting], passing: _Passing) -> Issu
 class _Case:
     """One issue, with all runs of its line."""
 
-    def __init__(self, group: Group, sightings: Sequence[Sighting], passing: _Passing) -> None:
+    def __init__(self, group: ReleaseGroup, sightings: Sequence[Sighting], passing: _Passing) -> None:
         self.group, self.sightings, self.passing = group, sightings, passing
         self.line = group.origins[sightings[0].release]
         self.having = {sighting.run.run for sighting in sightings}
@@ -244,7 +244,7 @@ def _status(seen: bool, passed: bool, before: Sequence[IssueStatus]) -> IssueSta
 class _Passing:
     """Says which runs came by the place of an issue. Routes that were aligned once are not aligned again."""
 
-    def __init__(self, group: Group, rigs: Mapping[str, Rig], rulings: Rulings) -> None:
+    def __init__(self, group: ReleaseGroup, rigs: Mapping[str, Rig], rulings: Rulings) -> None:
         self.group, self.rigs, self.rulings = group, rigs, rulings
         self.known: dict[tuple[Route, ScreenKey, Route], bool] = {}
 

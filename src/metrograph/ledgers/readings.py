@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 import msgspec
 
 from metrograph.ledgers.digests.digest import Digest
-from metrograph.ledgers.digests.groups import Difference, Group, differences
+from metrograph.ledgers.digests.release_groups import Difference, ReleaseGroup, differences
 from metrograph.log.lexicon import Better, Lexicon
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import better_of
@@ -50,7 +50,7 @@ class ReadingLedger(msgspec.Struct, frozen=True):
     selections: Mapping[str, Selection] = {}
 
 
-def readings_ledger(group: Group, lexicon: Lexicon) -> ReadingLedger:
+def readings_ledger(group: ReleaseGroup, lexicon: Lexicon) -> ReadingLedger:
     """Figures by release, a row for each name, unit, state and load."""
     columns = {release: _column(runs) for release, runs in group.measured.items()}
     keys = dict.fromkeys(key for column in columns.values() for key in column)
@@ -74,14 +74,14 @@ def _column(runs: Sequence[Digest]) -> Column:
     return values
 
 
-def _only_words(group: Group, known: Mapping[ReadingKey, None]) -> list[ReadingKey]:
+def _only_words(group: ReleaseGroup, known: Mapping[ReadingKey, None]) -> list[ReadingKey]:
     """What was read in words alone, wherever it was read."""
     said = {(key.name, key.state, key.load) for key in known}
     every = (r for runs in group.measured.values() for run in runs for r in run.readings if r.value is None)
     return [ReadingKey(r.name, r.unit, r.state, r.load) for r in every if (r.name, r.state, r.load) not in said]
 
 
-def _row(key: ReadingKey, group: Group, columns: Mapping[str, Column], lexicon: Lexicon) -> ReadingRow:
+def _row(key: ReadingKey, group: ReleaseGroup, columns: Mapping[str, Column], lexicon: Lexicon) -> ReadingRow:
     figures = [spread_or_none(columns[release].get(key, ())) for release in group.releases]
     words = tuple(
         tuple(said for run in runs if (said := words_for(run.readings, key.name, key.state, key.load)) is not None)

@@ -7,9 +7,9 @@ from itertools import pairwise
 
 import msgspec
 
-from metrograph.compare.records import Change, What
+from metrograph.compare.flow_records import Change, What
 from metrograph.ledgers.digests.digest import Digest, details
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.ledgers.facts import FactChange, is_newer, what_became
 from metrograph.run.cards import Release
 from metrograph.run.noted import Software
@@ -76,7 +76,7 @@ class SoftwareLedger(msgspec.Struct, frozen=True):
     groups: tuple[GroupRow, ...] = ()
 
 
-def software_ledger(group: Group) -> SoftwareLedger:
+def software_ledger(group: ReleaseGroup) -> SoftwareLedger:
     """Software by release, group by group."""
     noted = [_noted(runs) for runs in group.runs.values()]
     # Releases come oldest first, so that an item goes by what it was called last.
@@ -167,7 +167,7 @@ def _with_pairs(rows: Sequence[SoftwareRow], origins: Sequence[str]) -> Iterator
         yield msgspec.structs.replace(row, instead_of=tuple(went if came == row.item else None for came, went in found))
 
 
-def _groups(rows: Sequence[SoftwareRow], group: Group) -> Iterator[GroupRow]:
+def _groups(rows: Sequence[SoftwareRow], group: ReleaseGroup) -> Iterator[GroupRow]:
     """Each group between neighbours of one line that both list it."""
     by_line: dict[str, list[int]] = {}
     for place, line in enumerate(group.origins):

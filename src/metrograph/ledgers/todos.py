@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 import msgspec
 
 from metrograph.ledgers.digests.digest import Digest, details
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.log.lexicon import Checklist
 from metrograph.run.warnings import steps_left
 
@@ -21,7 +21,7 @@ class LeftToDo(msgspec.Struct, frozen=True, rename={"reader": "for"}):
     reader: str | None
 
 
-class Wanted(msgspec.Struct, frozen=True):
+class WantedTodo(msgspec.Struct, frozen=True):
     """What the checklist wants of every release, and no run of this one has: trials, readings, tweaks, additions."""
 
     release: str
@@ -37,10 +37,10 @@ class TodoLedger(msgspec.Struct, frozen=True):
     releases: tuple[str, ...]
     lines: tuple[str, ...]
     todos: tuple[LeftToDo, ...]
-    wanted: tuple[Wanted, ...]
+    wanted: tuple[WantedTodo, ...]
 
 
-def todos_ledger(group: Group, checklist: Checklist) -> TodoLedger:
+def todos_ledger(group: ReleaseGroup, checklist: Checklist) -> TodoLedger:
     """What is left to do after the runs of each release."""
     told = (todo for release, runs in group.runs.items() for run in runs for todo in _told(release, run))
     wanted = (_wanted(release, runs, checklist) for release, runs in group.runs.items())
@@ -55,12 +55,12 @@ def _told(release: str, run: Digest) -> Iterator[LeftToDo]:
         yield LeftToDo(release, run.run, todo.text, todo.reader)
 
 
-def _wanted(release: str, runs: Sequence[Digest], checklist: Checklist) -> Wanted:
+def _wanted(release: str, runs: Sequence[Digest], checklist: Checklist) -> WantedTodo:
     tried = {check.name for run in runs for check in run.checks}
     read = {reading.name for run in runs for reading in run.readings}
     tweaked = [tweak for run in runs for tweak in details(run).tweaks]
     added = [addition.software for run in runs for addition in run.added]
-    return Wanted(
+    return WantedTodo(
         release,
         tuple(name for name in checklist.checks if name not in tried),
         tuple(name for name in checklist.readings if name not in read),

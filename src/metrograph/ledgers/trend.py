@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator, Mapping
 import msgspec
 
 from metrograph.ledgers.digests.digest import details, taken
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.log.lexicon import Better, Lexicon
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import MEASURES, TASK, Figures, Measure, better_of, measure_of, reading_name
@@ -46,7 +46,7 @@ class Trend(msgspec.Struct, frozen=True):
     days: tuple[str | None, ...] = ()
 
 
-class _Figure(msgspec.Struct, frozen=True):
+class _TakenFigure(msgspec.Struct, frozen=True):
     """What is followed, and how it is taken from a run."""
 
     words: str
@@ -55,14 +55,14 @@ class _Figure(msgspec.Struct, frozen=True):
     take: Callable[[Taken], Range | None]
 
 
-def names_of_figures(group: Group) -> list[str]:
+def names_of_figures(group: ReleaseGroup) -> list[str]:
     """All figures that can be followed: those of every run, then what was read, by name."""
     readings = dict.fromkeys(r.name for runs in group.runs.values() for run in runs for r in run.readings)
     tasks = dict.fromkeys(TASK + t.name for runs in group.runs.values() for run in runs for t in details(run).tasks)
     return [*MEASURES, *tasks, *(name for name in readings if name not in MEASURES)]
 
 
-def trends(group: Group, name: str, lexicon: Lexicon, state: str | None = None) -> tuple[Trend, ...]:
+def trends(group: ReleaseGroup, name: str, lexicon: Lexicon, state: str | None = None) -> tuple[Trend, ...]:
     """One figure along each line of releases that has it.
 
     state: of a reading, in which it must have been taken; None for the one that most runs have, ``installed`` at a tie.
@@ -86,7 +86,7 @@ def trends(group: Group, name: str, lexicon: Lexicon, state: str | None = None) 
     return tuple(along)
 
 
-def _dots(group: Group, release: str, figure: _Figure, counted: list[Taken]) -> Iterator[RunPoint]:
+def _dots(group: ReleaseGroup, release: str, figure: _TakenFigure, counted: list[Taken]) -> Iterator[RunPoint]:
     names = {run.run for run in counted}
     for digest in group.runs[release]:
         value = figure.take(taken(digest))
@@ -94,15 +94,15 @@ def _dots(group: Group, release: str, figure: _Figure, counted: list[Taken]) -> 
             yield RunPoint(digest.run, digest.rig, value, digest.run in names)
 
 
-def _of_run(measure: Measure) -> _Figure:
-    return _Figure(measure.words, measure.unit, measure.better, lambda run: run.figure(measure.name))
+def _of_run(measure: Measure) -> _TakenFigure:
+    return _TakenFigure(measure.words, measure.unit, measure.better, lambda run: run.figure(measure.name))
 
 
-def _of_reading(name: str, runs: dict[str, list[Taken]], lexicon: Lexicon, state: str | None) -> _Figure:
+def _of_reading(name: str, runs: dict[str, list[Taken]], lexicon: Lexicon, state: str | None) -> _TakenFigure:
     every = [run for measured in runs.values() for run in measured]
     units = (reading.unit for run in every for reading in run.readings if reading.name == name)
     state = state or _usual_state(every, name)
-    return _Figure(
+    return _TakenFigure(
         reading_name(name, state), next(units, ""), better_of(name, lexicon), lambda run: run.reading(name, state)
     )
 
@@ -125,7 +125,7 @@ class EffortLedger(msgspec.Struct, frozen=True):
     selections: Mapping[str, Selection] = {}
 
 
-def effort_ledger(group: Group, each_run: bool = True) -> EffortLedger:
+def effort_ledger(group: ReleaseGroup, each_run: bool = True) -> EffortLedger:
     """The figures of all releases, made from the runs that count. each_run: whether those of every run are wanted."""
     figures = tuple(spreads([taken(digest) for digest in digests]) for digests in group.measured.values())
     by_run: tuple[dict[str, Figures], ...] = tuple(

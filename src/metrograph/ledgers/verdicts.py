@@ -8,10 +8,10 @@ from math import floor
 
 import msgspec
 
-from metrograph.compare.records import Change, What
+from metrograph.compare.flow_records import Change, What
 from metrograph.ledgers.checks import CheckResult, checks_ledger
 from metrograph.ledgers.digests.digest import Digest, details
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.log.lexicon import Lexicon, Unit
 from metrograph.log.quantities.quantity import parse_share
 from metrograph.log.quantities.ranges import Range, median
@@ -105,7 +105,7 @@ class _Rated(msgspec.Struct, frozen=True):
     whole: float
 
 
-def verdicts_ledger(group: Group) -> VerdictLedger:
+def verdicts_ledger(group: ReleaseGroup) -> VerdictLedger:
     """All that reviewers judged, release by release."""
     rated = [[mark for run in runs for mark in _marks(run)] for runs in group.runs.values()]
     keys = dict.fromkeys((mark.name, mark.reader, mark.whole) for marks in rated for mark in marks)
@@ -163,7 +163,7 @@ _PART_ONLY = frozenset({"kept", "chosen", "typed", "right", "asked-first"})
 """Measures that say nothing by themselves of how good a release is."""
 
 
-def with_shifts(ledger: VerdictLedger, group: Group, lexicon: Lexicon) -> VerdictLedger:
+def with_shifts(ledger: VerdictLedger, group: ReleaseGroup, lexicon: Lexicon) -> VerdictLedger:
     """The ledger with what changed in judgement, line by line."""
     found = []
     for line in dict.fromkeys(group.lines):
@@ -173,7 +173,7 @@ def with_shifts(ledger: VerdictLedger, group: Group, lexicon: Lexicon) -> Verdic
     return msgspec.structs.replace(ledger, shifts=tuple(found))
 
 
-def _of_row(row: RatingRow, places: Sequence[int], group: Group, lexicon: Lexicon) -> Iterator[Shift]:
+def _of_row(row: RatingRow, places: Sequence[int], group: ReleaseGroup, lexicon: Lexicon) -> Iterator[Shift]:
     """A rating, or a score, from each release that has it to the next."""
     known = [(place, part) for place in places if (part := row.parts[place]) is not None]
     for (earlier, before), (later, after) in pairwise(known):
@@ -184,7 +184,7 @@ def _of_row(row: RatingRow, places: Sequence[int], group: Group, lexicon: Lexico
 
 
 def _of_verdicts(
-    verdicts: Sequence[Judgement], places: Sequence[int], group: Group, lexicon: Lexicon
+    verdicts: Sequence[Judgement], places: Sequence[int], group: ReleaseGroup, lexicon: Lexicon
 ) -> Iterator[Shift]:
     """What was said last of each release, from one that something was said of to the next, reader by reader."""
     for reader in dict.fromkeys(whom for verdict in verdicts for whom in verdict.whom or (None,)):
@@ -200,7 +200,7 @@ def _shift(
     reader: str | None,
     said: tuple[str, str],
     places: tuple[int, int],
-    among: tuple[Group, Lexicon, bool | None],
+    among: tuple[ReleaseGroup, Lexicon, bool | None],
 ) -> Shift:
     """What went with a judgement.
 
@@ -213,7 +213,7 @@ def _shift(
     return Shift(earlier, later, name, reader, *said, tuple(moved[:_MOST]), tuple(trials[:_MOST]))
 
 
-def _moved(group: Group, earlier: str, later: str, lexicon: Lexicon) -> list[Moved]:
+def _moved(group: ReleaseGroup, earlier: str, later: str, lexicon: Lexicon) -> list[Moved]:
     """The figures that are others, those that changed most in proportion first."""
     old, new = (_figures(group.measured[release]) for release in (earlier, later))
     pairs = [(key, old[key], new[key]) for key in old if key in new]
@@ -266,7 +266,7 @@ def _way(name: str, lexicon: Lexicon) -> str | None:
     return measure.better if measure is not None else better_of(name.rpartition(" (")[0], lexicon)
 
 
-def _retried(group: Group, earlier: int, later: int) -> Iterator[Retried]:
+def _retried(group: ReleaseGroup, earlier: int, later: int) -> Iterator[Retried]:
     """The trials that failed and pass now, or the other way round."""
     ends = {CheckResult.PASS, CheckResult.FAIL, CheckResult.PARTLY}
     for row in checks_ledger(group).rows:

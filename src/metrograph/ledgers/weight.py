@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 import msgspec
 
 from metrograph.ledgers.digests.digest import Digest
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.log.quantities.ranges import ZERO, Range, median, share, total
 from metrograph.log.quantities.times import days_since
 from metrograph.measures.reducing import at_rest
@@ -93,7 +93,7 @@ def _fit(release: str, download: Range | None, limit: float) -> Fit:
     return Fit(release, download, keeps, (None if most is None else limit - most, limit - least))
 
 
-def weight_ledger(group: Group) -> WeightLedger:
+def weight_ledger(group: ReleaseGroup) -> WeightLedger:
     """What each release weighs until it can be worked with, and what its first update was."""
     rows = (_weight(release, runs, group.cards.get(release)) for release, runs in group.measured.items())
     return WeightLedger(group.releases, group.lines, tuple(rows), group.selections)

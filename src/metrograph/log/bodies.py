@@ -229,13 +229,13 @@ def _size(_rule: Rule, _name: str, text: str, _terms: Terms) -> None:
 
 
 def _part(_rule: Rule, _name: str, text: str, _terms: Terms) -> None:
-    from metrograph.log.quantities.disks import parse_part
+    from metrograph.log.quantities.disk_parts import parse_part
 
     parse_part(text)
 
 
 def _swap(_rule: Rule, _name: str, text: str, _terms: Terms) -> None:
-    from metrograph.log.quantities.disks import parse_swap
+    from metrograph.log.quantities.disk_parts import parse_swap
 
     parse_swap(text)
 

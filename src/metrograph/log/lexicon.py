@@ -13,7 +13,7 @@ from metrograph.log.quantities import units
 from metrograph.log.verbs import PHASES
 
 OTHER = "other"
-NAMELESS = "Unknown screen"
+UNTITLED = "Unknown screen"
 """With a number, the title of a screen that was seen and whose own title nobody knows yet."""
 _LONGEST_TITLE = 500  # characters of a title that are looked at
 _WHOLE = "="
@@ -159,9 +159,9 @@ def _plain(text: str) -> str:
     return " " + " ".join(re.findall(r"[^\W_]+(?:-[^\W_]+)*", text.casefold()))
 
 
-def is_nameless(title: str) -> bool:
+def is_untitled(title: str) -> bool:
     """Whether a title says that nobody knows it: then nothing follows from it, nor from what is not noted around it."""
-    return title.startswith(f"{NAMELESS} ")
+    return title.startswith(f"{UNTITLED} ")
 
 
 def is_after_restart(phase: str) -> bool:

@@ -14,7 +14,7 @@ import msgspec
 from metrograph.log.lexicon import Better, Lexicon, Unit
 from metrograph.log.quantities.ranges import Range, total
 from metrograph.measures import taking
-from metrograph.measures.taking import Course
+from metrograph.measures.taking import RunMetrics
 from metrograph.run.records import Run
 
 
@@ -38,27 +38,27 @@ class Measure(msgspec.Struct, frozen=True):
     words: str
     unit: Unit
     group: MeasureGroup
-    take: Callable[[Course], Range | None]
+    take: Callable[[RunMetrics], Range | None]
     better: Better | None = "less"
     part_of: str | None = None
 
 
-def _count(count: Callable[[Course], float | None]) -> Callable[[Course], Range | None]:
-    def take(course: Course) -> Range | None:
-        value = count(course)
+def _count(count: Callable[[RunMetrics], float | None]) -> Callable[[RunMetrics], Range | None]:
+    def take(metrics: RunMetrics) -> Range | None:
+        value = count(metrics)
         return None if value is None else Range(value, value)
 
     return take
 
 
-def _time(name: str, words: str, take: Callable[[Course], Range | None], part_of: str | None = None) -> Measure:
+def _time(name: str, words: str, take: Callable[[RunMetrics], Range | None], part_of: str | None = None) -> Measure:
     return Measure(name, words, Unit.SECONDS, MeasureGroup.TIME, take, part_of=part_of)
 
 
 def _effort(
     name: str,
     words: str,
-    count: Callable[[Course], float | None],
+    count: Callable[[RunMetrics], float | None],
     better: Better | None = "less",
     unit: Unit = Unit.COUNT,
     part_of: str | None = None,
@@ -67,13 +67,13 @@ def _effort(
 
 
 _ENTRIES = (
-    _time("first-question", "to the first question", lambda course: course.run.milestones.first_question),
-    _time("installed", "to installed", lambda course: course.run.milestones.installed),
-    _time("desktop", "to the desktop", lambda course: course.run.milestones.desktop),
-    _time("updated", "to updated", lambda course: course.run.milestones.updated),
-    _time("on-clock", "on the clock", lambda course: course.run.clock.on_clock),
-    _time("hands-on", "hands-on", lambda course: course.run.clock.person, part_of="on-clock"),
-    _time("waiting", "waiting", lambda course: course.run.clock.machine, part_of="on-clock"),
+    _time("first-question", "to the first question", lambda metrics: metrics.run.milestones.first_question),
+    _time("installed", "to installed", lambda metrics: metrics.run.milestones.installed),
+    _time("desktop", "to the desktop", lambda metrics: metrics.run.milestones.desktop),
+    _time("updated", "to updated", lambda metrics: metrics.run.milestones.updated),
+    _time("on-clock", "on the clock", lambda metrics: metrics.run.clock.on_clock),
+    _time("hands-on", "hands-on", lambda metrics: metrics.run.clock.person, part_of="on-clock"),
+    _time("waiting", "waiting", lambda metrics: metrics.run.clock.machine, part_of="on-clock"),
     _time("lost", "lost to trouble", taking.lost),
     Measure(
         "longest-leave", "longest time one may leave", Unit.SECONDS, MeasureGroup.EFFORT,
@@ -81,16 +81,16 @@ _ENTRIES = (
     ),
     _effort("screens", "screens", taking.screens),
     _effort("decisions", "decisions", taking.decisions),
-    _effort("kept", "of them kept", lambda course: taking.answered(course, "kept"), None, part_of="decisions"),
-    _effort("chosen", "of them picked", lambda course: taking.answered(course, "chosen"), part_of="decisions"),
-    _effort("typed", "of them typed", lambda course: taking.answered(course, "typed"), part_of="decisions"),
-    _effort("right", "right guesses", lambda course: taking.guesses(course, right=True), "more"),
-    _effort("wrong", "wrong guesses", lambda course: taking.guesses(course, right=False)),
+    _effort("kept", "of them kept", lambda metrics: taking.answered(metrics, "kept"), None, part_of="decisions"),
+    _effort("chosen", "of them picked", lambda metrics: taking.answered(metrics, "chosen"), part_of="decisions"),
+    _effort("typed", "of them typed", lambda metrics: taking.answered(metrics, "typed"), part_of="decisions"),
+    _effort("right", "right guesses", lambda metrics: taking.guesses(metrics, right=True), "more"),
+    _effort("wrong", "wrong guesses", lambda metrics: taking.guesses(metrics, right=False)),
     _effort("returns", "returns to a screen", taking.returns),
     _effort("calls", "calls back to the keyboard", taking.calls_back),
     _effort("questions", "questions of the installer", taking.asked),
     _effort("asked-first", "of them before copying starts", taking.asked_first, None, part_of="questions"),
-    _effort("attempts", "attempts", lambda course: len(course.run.attempts)),
+    _effort("attempts", "attempts", lambda metrics: len(metrics.run.attempts)),
     _effort("issues", "issues", taking.issues),
 )  # fmt: skip
 
@@ -113,7 +113,7 @@ def measure_of(name: str) -> Measure | None:
     """The measure of this name, be it one of all runs or a task; None of a reading."""
     if name.startswith(TASK):
         return Measure(
-            name, name, Unit.SECONDS, MeasureGroup.TIME, lambda course: _task(course.run, name.removeprefix(TASK))
+            name, name, Unit.SECONDS, MeasureGroup.TIME, lambda metrics: _task(metrics.run, name.removeprefix(TASK))
         )
     return MEASURES.get(name)
 
@@ -128,8 +128,8 @@ def figures_of(run: Run) -> dict[str, Range]:
     """All figures of a run that it got to, whether it is over or not."""
     tasks = (measure_of(TASK + name) for name in dict.fromkeys(task.name for task in run.tasks))
     measures = (*MEASURES.values(), *(measure for measure in tasks if measure is not None))
-    course = Course(run)
-    taken = ((measure.name, measure.take(course)) for measure in measures)
+    metrics = RunMetrics(run)
+    taken = ((measure.name, measure.take(metrics)) for measure in measures)
     return {name: value for name, value in taken if value is not None}
 
 

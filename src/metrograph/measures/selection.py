@@ -15,7 +15,7 @@ import msgspec
 from metrograph.run.records import Run
 
 
-class Reason(StrEnum):
+class LeftOutReason(StrEnum):
     """Why a run is in no figure."""
 
     OPEN = "not over"
@@ -53,7 +53,7 @@ class LeftOut(msgspec.Struct, frozen=True):
 
     run: str
     rig: str
-    why: Reason
+    why: LeftOutReason
 
 
 class Selection(msgspec.Struct, frozen=True):
@@ -80,11 +80,11 @@ def select(releases: Mapping[str, Sequence[Candidate]]) -> Selection:
     rigs = [{run.rig for run in runs} for runs in fit.values() if runs]
     common = set.intersection(*rigs) if rigs else set()
     others = [run for runs in fit.values() for run in runs if common and run.rig not in common]
-    by_rig = tuple(LeftOut(run.run, run.rig, Reason.RIG) for run in others)
+    by_rig = tuple(LeftOut(run.run, run.rig, LeftOutReason.RIG) for run in others)
     return Selection(tuple(sorted(common)) if by_rig else (), (*unfit, *by_rig))
 
 
 def _unfit(run: Candidate) -> LeftOut | None:
     """Why a run says nothing by itself; None where it does."""
-    why = Reason.OPEN if not run.ended else Reason.EMPTY if not run.screens else None
+    why = LeftOutReason.OPEN if not run.ended else LeftOutReason.EMPTY if not run.screens else None
     return None if why is None else LeftOut(run.run, run.rig, why)

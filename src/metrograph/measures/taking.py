@@ -14,7 +14,7 @@ from metrograph.run.route import route_of, route_screens
 _BEFORE, _AFTER = "questions", "setup"  # the phases in which an installer asks
 
 
-class Course(msgspec.Struct, frozen=True, dict=True):
+class RunMetrics(msgspec.Struct, frozen=True, dict=True):
     """A run with what several figures ask of it, each worked out once."""
 
     run: Run
@@ -57,34 +57,34 @@ class Course(msgspec.Struct, frozen=True, dict=True):
         return counts
 
 
-def screens(course: Course) -> int:
+def screens(metrics: RunMetrics) -> int:
     """How many screens the route that led to the end has."""
-    return len(course.screens)
+    return len(metrics.screens)
 
 
-def decisions(course: Course) -> int | None:
+def decisions(metrics: RunMetrics) -> int | None:
     """How many answers were given on that route; None where none was noted, which is not none given."""
-    return len(course.choices) or None
+    return len(metrics.choices) or None
 
 
-def answered(course: Course, how: How) -> int | None:
+def answered(metrics: RunMetrics, how: How) -> int | None:
     """How many of them were kept, chosen, or typed; None where no answer was noted."""
-    return course.ways.count(how) if course.choices else None
+    return metrics.ways.count(how) if metrics.choices else None
 
 
-def guesses(course: Course, right: bool) -> int | None:
+def guesses(metrics: RunMetrics, right: bool) -> int | None:
     """How often the installer guessed right, or wrong; None where no answer was noted."""
-    return course.guesses.count(right) if course.choices else None
+    return metrics.guesses.count(right) if metrics.choices else None
 
 
-def lost(course: Course) -> Range | None:
+def lost(metrics: RunMetrics) -> Range | None:
     """The time that trouble cost; None of a run that was only watched, as nobody said whether there was any."""
-    return course.run.clock.lost if course.run.is_told else None
+    return metrics.run.clock.lost if metrics.run.is_told else None
 
 
-def issues(course: Course) -> int | None:
+def issues(metrics: RunMetrics) -> int | None:
     """How much trouble there was; None of a run that was only watched."""
-    return len(course.run.issues) if course.run.is_told else None
+    return len(metrics.run.issues) if metrics.run.is_told else None
 
 
 def guess(choice: Choice) -> bool | None:
@@ -97,33 +97,33 @@ def guess(choice: Choice) -> bool | None:
     return choice.preset == choice.value
 
 
-def returns(course: Course) -> int:
+def returns(metrics: RunMetrics) -> int:
     """How often a screen of the route was come back to; an overview that leads to the others is no detour."""
-    if not any(screen.returns for screen in course.screens):
+    if not any(screen.returns for screen in metrics.screens):
         return 0
-    overview = route_of(course.run).overview
-    return sum(screen.returns for place, screen in enumerate(course.screens) if place != overview)
+    overview = route_of(metrics.run).overview
+    return sum(screen.returns for place, screen in enumerate(metrics.screens) if place != overview)
 
 
-def calls_back(course: Course) -> int:
+def calls_back(metrics: RunMetrics) -> int:
     """How often the machine, having worked by itself, needed a person again."""
-    return sum(who == "person" for who, _ in course.turns[1:])
+    return sum(who == "person" for who, _ in metrics.turns[1:])
 
 
-def longest_leave(course: Course) -> Range:
+def longest_leave(metrics: RunMetrics) -> Range:
     """The longest time that the machine worked without a person; a cut in it makes it a range."""
-    waits = [length for who, length in course.turns if who == "machine"]
+    waits = [length for who, length in metrics.turns if who == "machine"]
     if not waits:
         return ZERO
     highs = [wait.high for wait in waits if wait.high is not None]
     return Range(max(wait.low for wait in waits), max(highs) if len(highs) == len(waits) else None)
 
 
-def asked(course: Course) -> int | None:
+def asked(metrics: RunMetrics) -> int | None:
     """How many questions the installer asks; None where it asks nothing at all."""
-    return sum(course.questions.values()) or None
+    return sum(metrics.questions.values()) or None
 
 
-def asked_first(course: Course) -> int | None:
+def asked_first(metrics: RunMetrics) -> int | None:
     """How many of the installer's questions come before it copies; None where it asks nothing."""
-    return course.questions[_BEFORE] if any(course.questions.values()) else None
+    return metrics.questions[_BEFORE] if any(metrics.questions.values()) else None

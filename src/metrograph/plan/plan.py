@@ -9,7 +9,7 @@ import msgspec
 from metrograph.compare.align.alignment import merge
 from metrograph.compare.align.merge import merged_flow
 from metrograph.compare.changes import told_between
-from metrograph.compare.records import Change, FlowCell, FlowRow, Side, What
+from metrograph.compare.flow_records import Change, FlowCell, FlowRow, Side, What
 from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Log
 from metrograph.log.escapes import join_list
@@ -24,9 +24,9 @@ from metrograph.run.folding.walk import lay_out
 from metrograph.run.records import Choice, Run, Screen
 from metrograph.run.route import NO_RULINGS, Rulings, route_of, route_screens, screen_key
 from metrograph.run.warnings import steps_left
+from metrograph.store.ids import is_id
 from metrograph.store.local.logbook import ENDING, Logbook
 from metrograph.store.memory import select
-from metrograph.store.names import is_id
 from metrograph.store.reading import LogReader
 
 _USUAL, _CHOICES = verbs_with(Trait.USUAL), verbs_with(Trait.CHOICE)

@@ -6,7 +6,7 @@ from datetime import datetime
 
 import msgspec
 
-from metrograph.compare.records import Change
+from metrograph.compare.flow_records import Change
 from metrograph.log.lexicon import Checklist
 from metrograph.log.quantities.ranges import ZERO, Range
 from metrograph.plan.plan import Plan, deviations, next_step, still_to_do

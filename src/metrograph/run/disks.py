@@ -9,7 +9,16 @@ import msgspec
 
 from metrograph.log.cues import Cue
 from metrograph.log.faults import suggest
-from metrograph.log.quantities.disks import FILE_SYSTEMS, HIBERNATE, MOUNTS, REST, Part, Swap, parse_part, parse_swap
+from metrograph.log.quantities.disk_parts import (
+    FILE_SYSTEMS,
+    HIBERNATE,
+    MOUNTS,
+    REST,
+    Partition,
+    Swap,
+    parse_part,
+    parse_swap,
+)
 from metrograph.log.quantities.quantity import parse_exact
 from metrograph.log.quantities.units import BYTES, show_size
 from metrograph.run.cards import Rig
@@ -33,7 +42,7 @@ class Layout(msgspec.Struct, frozen=True):
     method: str
     table: str | None = None
     disk: int | None = None
-    parts: tuple[Part, ...] = ()
+    parts: tuple[Partition, ...] = ()
     swap: Swap | None = None
     encryption: str | None = None
     loader: str | None = None
@@ -109,7 +118,7 @@ def segments(layout: Layout) -> tuple[Segment, ...]:
     return (*pieces, Segment("free", left, free=True) if known else Segment("unknown", left, known=False))
 
 
-def _size_of(part: Part, layout: Layout) -> int | None:
+def _size_of(part: Partition, layout: Layout) -> int | None:
     """The size of a part; of the one that takes the rest, what all others leave, where all of them are known."""
     if not part.rest or layout.disk is None:
         return part.size
@@ -160,7 +169,7 @@ def _parts(said: Layout, there: Layout) -> Iterator[LayoutDifference]:
             yield LayoutDifference(Mismatch.PART_UNEXPECTED, mount)
 
 
-def _part(said: Part, there: Part) -> Iterator[LayoutDifference]:
+def _part(said: Partition, there: Partition) -> Iterator[LayoutDifference]:
     if _ALIASES.get(said.filesystem, said.filesystem) != _ALIASES.get(there.filesystem, there.filesystem):
         yield LayoutDifference(Mismatch.FILE_SYSTEM, said.mount, said.filesystem, there.filesystem)
     yield from _size_difference(Mismatch.PART_SIZE, said.mount, said.size, there.size)

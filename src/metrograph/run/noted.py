@@ -14,11 +14,11 @@ from metrograph.log.quantities.quantity import Share, parse_quantity, parse_shar
 from metrograph.log.quantities.units import BYTES
 
 if TYPE_CHECKING:
-    from metrograph.run.folding.timeline import Place
+    from metrograph.run.folding.timeline import CuePlace
 
 import msgspec
 
-from metrograph.core.visitor import Answer, Answering
+from metrograph.core.visitor import AnswerFields, Answering
 from metrograph.log.quantities.ranges import ZERO, Range
 
 STATES = ("live", "installed", "updated")
@@ -56,9 +56,9 @@ class Fact(Answering, frozen=True):
     at: Range
     personal: bool = False
 
-    def answer(self) -> Answer:
+    def answer(self) -> AnswerFields:
         """Its value."""
-        return Answer(self.name, ("value",))
+        return AnswerFields(self.name, ("value",))
 
 
 class Check(msgspec.Struct, frozen=True):
@@ -201,19 +201,19 @@ class Noted(msgspec.Struct, frozen=True, kw_only=True):
     verdicts: tuple[Verdict, ...] = ()
 
 
-def _fact(cue: Cue, place: Place, lexicon: Lexicon) -> Fact:
+def _fact(cue: Cue, place: CuePlace, lexicon: Lexicon) -> Fact:
     return Fact(cue.name or "", cue.text, place.clock, lexicon.is_personal(cue.name or ""))
 
 
-def _check(cue: Cue, place: Place, _lexicon: Lexicon) -> Check:
+def _check(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Check:
     return Check(cue.name or "", cue.text, cue.field("detail"), place.clock, cue.field("with"))
 
 
-def _tweak(cue: Cue, place: Place, _lexicon: Lexicon) -> Tweak:
+def _tweak(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Tweak:
     return Tweak(cue.text, cue.field("why"), cue.every("command"), place.clock)
 
 
-def _addition(cue: Cue, place: Place, _lexicon: Lexicon) -> Addition:
+def _addition(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Addition:
     download, disk, frees = (_data(cue.field(key)) for key in ("download", "disk", "frees"))
     return Addition(
         cue.text, download, disk, cue.field("from"), cue.field("why"), place.clock, frees, cue.field("groups")
@@ -225,28 +225,28 @@ def _data(text: str | None) -> Range | None:
     return None if text is None else parse_quantity(text, BYTES).amount
 
 
-def _rating(cue: Cue, place: Place, _lexicon: Lexicon) -> Rating:
+def _rating(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Rating:
     share = parse_share(cue.text) or Share(0, 1)
     return Rating(cue.name or "", share.part, share.whole, cue.field("why"), place.clock)
 
 
-def _todo(cue: Cue, place: Place, _lexicon: Lexicon) -> Todo:
+def _todo(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Todo:
     return Todo(cue.text, cue.field("for"), place.clock)
 
 
-def _shot(cue: Cue, place: Place, _lexicon: Lexicon) -> Shot:
+def _shot(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Shot:
     return Shot(cue.text, cue.field("sha256"), place.clock)
 
 
-def _note(cue: Cue, place: Place, _lexicon: Lexicon) -> Note:
+def _note(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Note:
     return Note(cue.text, place.clock)
 
 
-def _verdict(cue: Cue, place: Place, _lexicon: Lexicon) -> Verdict:
+def _verdict(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Verdict:
     return Verdict(cue.text, cue.field("for"), cue.field("against"), cue.field("score"), cue.every("whom"), place.clock)
 
 
-MADE: dict[str, tuple[str, Callable[[Cue, Place, Lexicon], Any]]] = {
+MADE: dict[str, tuple[str, Callable[[Cue, CuePlace, Lexicon], Any]]] = {
     "facts": ("fact", _fact),
     "checks": ("check", _check),
     "tweaks": ("tweak", _tweak),

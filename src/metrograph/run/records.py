@@ -10,7 +10,7 @@ from typing import Literal
 
 import msgspec
 
-from metrograph.core.visitor import Answer, Answering
+from metrograph.core.visitor import AnswerFields, Answering
 from metrograph.log.cues import ON_SCREEN
 from metrograph.log.quantities.ranges import ZERO, Range, total
 from metrograph.run.disks import Layout
@@ -137,9 +137,9 @@ class Choice(Answering, frozen=True, gc=False):
     personal: bool = False
     at: Range = ZERO
 
-    def answer(self) -> Answer:
+    def answer(self) -> AnswerFields:
         """What was answered, what had been pre-set, and what else was offered."""
-        return Answer(self.key, ("value", "preset"), ("offered",))
+        return AnswerFields(self.key, ("value", "preset"), ("offered",))
 
 
 class Screen(msgspec.Struct, frozen=True, gc=False):

@@ -11,28 +11,29 @@ from typing import NamedTuple
 import msgspec
 
 from metrograph.archive.measured import Heard, Thing, ThingKind, heard_in
-from metrograph.archive.place import Place
+from metrograph.archive.place import ArchivePlace
 from metrograph.core.errors import MetrographError
-from metrograph.judging.records import Shortlist, TopicKind
 from metrograph.judging.sampling import SEED
 from metrograph.judging.shortlist import prepare, shortlist
+from metrograph.judging.shortlist_records import Shortlist, TopicKind
 from metrograph.judging.topics import Topics
 from metrograph.ledgers.digests.cache import digests_of
 from metrograph.ledgers.digests.digest import Digest
-from metrograph.ledgers.digests.groups import Group, group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup, group
 from metrograph.log.cues import Fault
 from metrograph.log.faults import Faults, Unreadable
 from metrograph.run.cards import Rig
 from metrograph.run.readers import Reader, Wish
+from metrograph.services.asking_others import asked, beside_others, like_of
 from metrograph.services.desk import Desk, Result, masked
 from metrograph.services.following import opened
-from metrograph.services.others import asked, beside_others, like_of
 from metrograph.show.files.documents import fields_of
 from metrograph.show.report.judgements import readers_report, shortlist_report
 from metrograph.show.report.model import Report
-from metrograph.store.local.cards import load_releases, load_rigs
+from metrograph.store.ids import unknown
+from metrograph.store.local.card_files import load_releases, load_rigs
 from metrograph.store.local.logbook import MARK, Logbook, shown_path
-from metrograph.store.local.readers import (
+from metrograph.store.local.reader_settings import (
     EXPECTED_NAME,
     add_reader,
     find_reader,
@@ -44,25 +45,24 @@ from metrograph.store.local.readers import (
 )
 from metrograph.store.local.toml_places import line_of as place_of
 from metrograph.store.local.toml_places import places
-from metrograph.store.names import unknown
 from metrograph.store.reading import LogReader
 from metrograph.words.names import named, names_of
-from metrograph.words.others import NOT_NOTED
-from metrograph.words.shortlist import of_shortlist, why_unusable
+from metrograph.words.others_words import NOT_NOTED
+from metrograph.words.shortlist_words import of_shortlist, why_unusable
 
 
 class Chosen(NamedTuple):
     """A shortlist, with what it was made from. names: of the releases, and what they have in common."""
 
     made: Shortlist
-    of: Group
+    of: ReleaseGroup
     rigs: dict[str, Rig]
     digests: list[Digest]
     common: str
     names: dict[str, str]
 
 
-class Wanted(msgspec.Struct, frozen=True):
+class ShortlistRequest(msgspec.Struct, frozen=True):
     """What a shortlist is wanted for.
 
     names: of releases; all that have runs where none are said. reader: the only one unless said.
@@ -78,7 +78,7 @@ class Wanted(msgspec.Struct, frozen=True):
     show_personal: bool = False
 
 
-def shortlist_result(desk: Desk, wanted: Wanted) -> Result:
+def shortlist_result(desk: Desk, wanted: ShortlistRequest) -> Result:
     """Whom which release is for; raises MetrographError where no shortlist can be made."""
     chosen = choose(desk, wanted)
     made = masked(desk, chosen.digests, chosen.made, wanted.show_personal)
@@ -92,7 +92,7 @@ def shortlist_result(desk: Desk, wanted: Wanted) -> Result:
     return Result(made if said is None else fields_of(made) | {"others": said}, lambda _: report())
 
 
-def _heard(made: Shortlist, chosen: Chosen, place: Place, own: str) -> tuple[Heard, ...]:
+def _heard(made: Shortlist, chosen: Chosen, place: ArchivePlace, own: str) -> tuple[Heard, ...]:
     """What others have of what is open: of wishes that nobody noted, and of what is required; else of the first."""
     inside = made.in_question
     parts = [(each.release, part.wish, part.kind) for each in inside for part in each.parts if not part.is_known]
@@ -120,7 +120,7 @@ _KINDS = {
 }  # fmt: skip
 
 
-def choose(desk: Desk, wanted: Wanted) -> Chosen:
+def choose(desk: Desk, wanted: ShortlistRequest) -> Chosen:
     """The shortlist of some releases for a reader; raises MetrographError where it cannot be made."""
     book = desk.logbook(wanted.logbook)
     name = wanted.reader or _only_reader(book)
@@ -146,7 +146,7 @@ def made_for(
     desk: Desk,
     reader: LogReader,
     book: Logbook,
-    runs: tuple[Group, list[Digest]],
+    runs: tuple[ReleaseGroup, list[Digest]],
     name: str,
     seed: int = SEED,
 ) -> Shortlist:
@@ -164,7 +164,7 @@ def made_for(
     return shortlist(who, topics, seed)
 
 
-def releases_of(book: Logbook, digests: Sequence[Digest], names: Sequence[str] | None) -> Group:
+def releases_of(book: Logbook, digests: Sequence[Digest], names: Sequence[str] | None) -> ReleaseGroup:
     """The releases that were named, or all that have runs, held against each other whatever line they continue."""
     cards = load_releases(book)
     installed = dict.fromkeys(digest.release for digest in digests)
@@ -177,7 +177,7 @@ def releases_of(book: Logbook, digests: Sequence[Digest], names: Sequence[str] |
     every = group([digest for digest in digests if digest.release in wanted], cards, one_line=True)
     # What nobody has installed yet has a card all the same.
     runs = every.runs | {name: [] for name in wanted if name not in every.runs}
-    return Group.of(runs, ("",) * len(runs), cards)
+    return ReleaseGroup.of(runs, ("",) * len(runs), cards)
 
 
 def names_of_readers(desk: Desk, book: Logbook, readers: Sequence[Reader], text: str) -> tuple[Fault, ...]:

@@ -12,27 +12,27 @@ import msgspec
 
 from metrograph.compare.align.explain import why
 from metrograph.compare.align.merge import merged_flow
-from metrograph.compare.records import Affects, Side
+from metrograph.compare.flow_records import Affects, Side
 from metrograph.core.errors import MetrographError
 from metrograph.ledgers.comparison import Background, Comparison, compare
 from metrograph.ledgers.digests.cache import digests_of
-from metrograph.ledgers.digests.groups import begun, read_side
+from metrograph.ledgers.digests.release_groups import begun, read_side
 from metrograph.log.faults import suggest
 from metrograph.run.cards import line_of
+from metrograph.services.asking_others import others_of
 from metrograph.services.desk import Desk, Result, masked
-from metrograph.services.others import others_of
-from metrograph.show.charts.layouts.board import as_lanes, lay_board
-from metrograph.show.charts.layouts.lanes import lay_lanes
+from metrograph.show.charts.layouts.board_layout import as_lanes, lay_board
+from metrograph.show.charts.layouts.lanes_layout import lay_lanes
 from metrograph.show.files.documents import comparison_document
-from metrograph.show.report.comparing.changes import why_report
-from metrograph.show.report.comparing.comparison import ROOM, brief_report, comparison_report
+from metrograph.show.report.comparing.change_sections import why_report
+from metrograph.show.report.comparing.comparison_report import ROOM, brief_report, comparison_report
 from metrograph.show.report.comparing.material import Material
 from metrograph.show.report.model import Drawing, Report
 from metrograph.show.terminal.text import Medium, room_for
-from metrograph.store.local.cards import load_releases, load_rigs
-from metrograph.store.names import split_run, unknown
+from metrograph.store.ids import split_run, unknown
+from metrograph.store.local.card_files import load_releases, load_rigs
 from metrograph.store.reading import LogReader
-from metrograph.words.comparison import answer
+from metrograph.words.comparison_answers import answer
 from metrograph.words.names import named, names_of
 
 if TYPE_CHECKING:
@@ -40,14 +40,14 @@ if TYPE_CHECKING:
     from metrograph.ledgers.digests.digest import Digest
     from metrograph.run.cards import Release
     from metrograph.run.records import Run
-    from metrograph.show.charts.layouts.lanes import Lanes
+    from metrograph.show.charts.layouts.lanes_layout import Lanes
     from metrograph.store.local.logbook import Logbook
 
 _FEW_RUNS = 3
 """Runs of a side below which the repeats of other releases are looked at as well."""
 
 
-class Asked(msgspec.Struct, frozen=True):
+class ComparisonRequest(msgspec.Struct, frozen=True):
     """What is to be compared. Masking and the archive hold for whatever is made of it.
 
     names: releases, runs, or logs' paths; empty for the two latest of the line that was installed last.
@@ -102,7 +102,7 @@ class Compared(msgspec.Struct, frozen=True, dict=True):
         return next(each.runs for each in self.sides if each.name == side)
 
 
-class Outcome(msgspec.Struct, frozen=True):
+class ComparisonOutcome(msgspec.Struct, frozen=True):
     """A comparison as others may see it. incomparable: what takes the ground from comparing times."""
 
     result: Result
@@ -110,8 +110,8 @@ class Outcome(msgspec.Struct, frozen=True):
 
 
 def comparison_of(
-    desk: Desk, asked: Asked, everything: bool = False, each_run: bool = False, line_up: str | None = None
-) -> Outcome:
+    desk: Desk, asked: ComparisonRequest, everything: bool = False, each_run: bool = False, line_up: str | None = None
+) -> ComparisonOutcome:
     """Compares what was named.
 
     everything: whether all is told, and not only what matters most.
@@ -134,7 +134,7 @@ def comparison_of(
 
     document = comparison_document(comparison) | ({"others": said} if said is not None else {})
     reasons = [str(caveat.what) for caveat in comparison.caveats if caveat.affects is Affects.TIMES]
-    return Outcome(Result(document, report), tuple(reasons))
+    return ComparisonOutcome(Result(document, report), tuple(reasons))
 
 
 def _lanes(compared: Compared, each_run: bool, line_up: str | None) -> Lanes:
@@ -143,7 +143,7 @@ def _lanes(compared: Compared, each_run: bool, line_up: str | None) -> Lanes:
     return as_lanes(lay_board(compared.sides, compared.comparison))
 
 
-def reasons_for(desk: Desk, asked: Asked, row: str) -> Result:
+def reasons_for(desk: Desk, asked: ComparisonRequest, row: str) -> Result:
     """What led to one row of aligned screens, by its number or one of its titles.
 
     Raises MetrographError where there is no such row.
@@ -169,7 +169,7 @@ def _row_of(name: str, merged: Merged) -> int:
     raise unknown("row", name, known, f"rows go from 1 to {len(merged.rows)}; “metrograph compare” numbers them")
 
 
-def summary_of(desk: Desk, asked: Asked) -> tuple[dict[str, object], str]:
+def summary_of(desk: Desk, asked: ComparisonRequest) -> tuple[dict[str, object], str]:
     """What changed, in a few sentences: as a program gets it, and as text to be pasted, a paragraph a pair."""
     compared = read_compared(desk, asked)
     common, human = compared.names
@@ -187,7 +187,7 @@ def _in_full(sentences: tuple[str, ...], release: str, common: str) -> tuple[str
     return (f"{common} {first}" if common and first.startswith(f"{release} ") else first, *rest)
 
 
-def read_compared(desk: Desk, asked: Asked) -> Compared:
+def read_compared(desk: Desk, asked: ComparisonRequest) -> Compared:
     """Reads what was named; raises MetrographError when that is fewer than wanted, or has no such baseline or rig."""
     names = asked.names or tuple(_latest(desk, asked.logbook))
     if len(set(names)) < asked.least:

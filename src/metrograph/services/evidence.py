@@ -11,10 +11,10 @@ from pathlib import Path
 import msgspec
 
 from metrograph.core.errors import MetrographError
-from metrograph.intake.logs import Arrived, logs_from_csv, read_document, take_in
 from metrograph.intake.notes import Notes
 from metrograph.intake.probed import LARGEST, Probed, ProbeFile, check_state, read_probed
 from metrograph.intake.source import Ingested, KeptPicture, Timing, cues_on_run_time, ingest
+from metrograph.intake.whole_logs import Arrived, logs_from_csv, read_document, take_in
 from metrograph.log.cues import Cue, Fault
 from metrograph.log.faults import Unreadable
 from metrograph.log.quantities.quantity import parse_length
@@ -27,7 +27,7 @@ from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import Logbook, shown_path
 from metrograph.store.memory import find_run
 from metrograph.store.reading import LogReader
-from metrograph.words.figures import counted
+from metrograph.words.figure_words import counted
 from metrograph.words.runs import layout_difference
 
 

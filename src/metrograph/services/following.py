@@ -15,7 +15,7 @@ from metrograph.core.errors import MetrographError
 from metrograph.core.pool import spread
 from metrograph.ledgers.digests.cache import digests_of
 from metrograph.ledgers.digests.digest import Digest, digest, route
-from metrograph.ledgers.digests.groups import Group, group, read_side
+from metrograph.ledgers.digests.release_groups import ReleaseGroup, group, read_side
 from metrograph.ledgers.trend import Trend, names_of_figures, trends
 from metrograph.ledgers.weight import WeightLedger, fits, weight_ledger
 from metrograph.log.faults import Unreadable
@@ -23,21 +23,21 @@ from metrograph.log.quantities.quantity import parse_exact
 from metrograph.log.quantities.units import BYTES, choose_family, family_of
 from metrograph.measures.catalogue import MEASURES
 from metrograph.run.noted import STATES
+from metrograph.services.asking_others import asked, beside_others, like_of
 from metrograph.services.desk import Desk, Result, masked
-from metrograph.services.others import asked, beside_others, like_of
 from metrograph.show.files.documents import fields_of
 from metrograph.show.report.model import Lines, Report, section
-from metrograph.store.local.cards import load_releases, load_rigs
-from metrograph.store.names import split_run, unknown
+from metrograph.store.ids import split_run, unknown
+from metrograph.store.local.card_files import load_releases, load_rigs
 from metrograph.store.reading import LogReader
 from metrograph.words import openings
 from metrograph.words.names import full_name, named, names_of
 
 if TYPE_CHECKING:
-    from metrograph.archive.place import Place
+    from metrograph.archive.place import ArchivePlace
 
 
-class Followed:
+class FollowedRuns:
     """The runs that a ledger is made from, with the cards of their releases.
 
     Those that are named are held against each other; of a whole logbook, only releases of one line.
@@ -59,7 +59,7 @@ class Followed:
         self.reader = LogReader(self.book)
         self.cards, self.rigs = load_releases(self.book), load_rigs(self.book)
         self.digests = self._digests(names)
-        self.group: Group = group(self.digests, self.cards, one_line=bool(names))
+        self.group: ReleaseGroup = group(self.digests, self.cards, one_line=bool(names))
         # A name that one run tells stands in what others say: all runs of these releases are asked whose it is.
         of = {digest.release for digest in self.digests}
         self.known = digests_of(self.reader, self.book, desk.track, of) if names else self.digests
@@ -104,14 +104,14 @@ class LedgerFlow(msgspec.Struct, frozen=True):
     others: what others say to it, from the runs, the ledger, an archive, and who asks; None where they say nothing.
     """
 
-    make: Callable[[Followed], Any]
+    make: Callable[[FollowedRuns], Any]
     report: Callable[[Any], Report]
     opening: Callable[[Any], Iterable[str]]
     document: Callable[[Any], Any] = lambda ledger: ledger
-    others: Callable[[Followed, Any, Place, str], Any] | None = None
+    others: Callable[[FollowedRuns, Any, ArchivePlace, str], Any] | None = None
 
 
-def ledger_result(name: str, followed: Followed, archive: str | None = None, show_personal: bool = False) -> Result:
+def ledger_result(name: str, followed: FollowedRuns, archive: str | None = None, show_personal: bool = False) -> Result:
     """A ledger by its name in ``LEDGERS``. archive: asked what others say, where they say something to it."""
     flow = LEDGERS[name]
     ledger = masked(followed.desk, followed.known, flow.make(followed), show_personal)
@@ -134,10 +134,10 @@ def opened(report: Report, sentences: Iterable[str]) -> Report:
 # -- what each is made from; modules are loaded for the ledger that is asked for only ---------------------------------
 
 
-def _from(module: str, function: str, *more: Callable[[Followed], Any]) -> Callable[[Followed], Any]:
+def _from(module: str, function: str, *more: Callable[[FollowedRuns], Any]) -> Callable[[FollowedRuns], Any]:
     """Makes a ledger with a function of the ledgers' room, from the runs by release and what else it needs."""
 
-    def make(followed: Followed) -> Any:
+    def make(followed: FollowedRuns) -> Any:
         made = getattr(import_module(f"metrograph.ledgers.{module}"), function)
         return made(followed.group, *(each(followed) for each in more))
 
@@ -153,13 +153,13 @@ def _shown(module: str, function: str) -> Callable[[Any], Any]:
     return show
 
 
-def _verdicts(followed: Followed) -> Any:
+def _verdicts(followed: FollowedRuns) -> Any:
     from metrograph.ledgers.verdicts import verdicts_ledger, with_shifts
 
     return with_shifts(verdicts_ledger(followed.group), followed.group, followed.reader.lexicon)
 
 
-def kinship_of(followed: Followed) -> Any:
+def kinship_of(followed: FollowedRuns) -> Any:
     """How alike the installers of the releases are."""
     from metrograph.compare.kinship import kinship
 
@@ -172,7 +172,7 @@ def kinship_of(followed: Followed) -> Any:
     )
 
 
-def _nearest(followed: Followed, _ledger: Any, place: Place, own: str) -> Any:
+def _nearest(followed: FollowedRuns, _ledger: Any, place: ArchivePlace, own: str) -> Any:
     """The nearest installers of an archive, for the latest release of each line; never the release itself."""
     from metrograph.archive.nearest import nearest_in
 
@@ -181,11 +181,11 @@ def _nearest(followed: Followed, _ledger: Any, place: Place, own: str) -> Any:
     return nearest_in(place, {release: way for release, way in ways.items() if way.screens}, own)
 
 
-def _met(_followed: Followed, ledger: Any, place: Place, own: str) -> Any:
+def _met(_followed: FollowedRuns, ledger: Any, place: ArchivePlace, own: str) -> Any:
     return met_in(place, {row.name: row.summary for row in ledger.rows if row.name}, own)
 
 
-def _measured(followed: Followed, ledger: Any, place: Place, own: str) -> Any:
+def _measured(followed: FollowedRuns, ledger: Any, place: ArchivePlace, own: str) -> Any:
     from metrograph.archive.measured import claimed, heard_in
 
     return heard_in(place, claimed(ledger), like_of(followed.group, followed.rigs), own)
@@ -194,7 +194,7 @@ def _measured(followed: Followed, ledger: Any, place: Place, own: str) -> Any:
 LEDGERS: dict[str, LedgerFlow] = {
     "issues": LedgerFlow(
         _from("issues", "issues_ledger", lambda runs: runs.rigs, lambda runs: runs.reader.rulings),
-        _shown("report.trouble", "issues_report"),
+        _shown("report.issue_report", "issues_report"),
         openings.of_issues,
         others=_met,
     ),
@@ -206,22 +206,24 @@ LEDGERS: dict[str, LedgerFlow] = {
     "kinship": LedgerFlow(kinship_of, _shown("report.effort", "kinship_report"), openings.of_kinship, others=_nearest),
     "readings": LedgerFlow(
         _from("readings", "readings_ledger", lambda runs: runs.reader.lexicon),
-        _shown("report.ledgers", "readings_report"),
+        _shown("report.ledger_reports", "readings_report"),
         openings.of_readings,
         document=_shown("files.documents", "readings_document"),
     ),
     "checks": LedgerFlow(
-        _from("checks", "checks_ledger"), _shown("report.ledgers", "checks_report"), openings.of_checks
+        _from("checks", "checks_ledger"), _shown("report.ledger_reports", "checks_report"), openings.of_checks
     ),
-    "facts": LedgerFlow(_from("facts", "facts_ledger"), _shown("report.ledgers", "facts_report"), openings.of_facts),
+    "facts": LedgerFlow(
+        _from("facts", "facts_ledger"), _shown("report.ledger_reports", "facts_report"), openings.of_facts
+    ),
     "claims": LedgerFlow(
         _from("claims", "claims_ledger", lambda runs: runs.rigs),
-        _shown("report.ledgers", "claims_report"),
+        _shown("report.ledger_reports", "claims_report"),
         openings.of_claims,
         others=_measured,
     ),
     "software": LedgerFlow(
-        _from("software", "software_ledger"), _shown("report.software", "software_report"), openings.of_software
+        _from("software", "software_ledger"), _shown("report.software_report", "software_report"), openings.of_software
     ),
     "verdicts": LedgerFlow(_verdicts, _shown("report.judgements", "verdicts_report"), openings.of_verdicts),
     "todos": LedgerFlow(
@@ -236,7 +238,7 @@ LEDGERS: dict[str, LedgerFlow] = {
 # -- one figure, and what releases weigh ------------------------------------------------------------------------------
 
 
-def trend_result(followed: Followed, figure: str, state: str | None, archive: str | None) -> Result:
+def trend_result(followed: FollowedRuns, figure: str, state: str | None, archive: str | None) -> Result:
     """A figure along the releases of each line; raises MetrographError when there is no such figure or state."""
     along = trends_of(followed, figure, state)
     releases = followed.group.releases
@@ -250,7 +252,7 @@ def trend_result(followed: Followed, figure: str, state: str | None, archive: st
     return Result({"trends": along} | ({} if said is None else {"others": said}), lambda _: report())
 
 
-def trends_of(followed: Followed, figure: str, state: str | None) -> tuple[Trend, ...]:
+def trends_of(followed: FollowedRuns, figure: str, state: str | None) -> tuple[Trend, ...]:
     """The trends that were asked for; raises MetrographError when there is no such figure or state."""
     if state is not None and state not in STATES:
         raise unknown("state", state, list(STATES))
@@ -275,7 +277,7 @@ def below_lines(trends: Sequence[Trend]) -> tuple[Trend, ...]:
     return tuple(map(short, trends))
 
 
-def weight_result(followed: Followed, limit: str | None) -> Result:
+def weight_result(followed: FollowedRuns, limit: str | None) -> Result:
     """What releases weigh, and whether that keeps to a limit, such as ``3 GB``; sizes are shown in its units.
 
     Raises MetrographError when the limit cannot be read.
@@ -287,7 +289,7 @@ def weight_result(followed: Followed, limit: str | None) -> Result:
     document = fields_of(ledger) | {"limit": most, "fits": () if most is None else fits(ledger, most)}
 
     def report() -> Report:
-        from metrograph.show.report.ledgers import fits_sections, weight_report
+        from metrograph.show.report.ledger_reports import fits_sections, weight_report
 
         called: WeightLedger = followed.named(ledger)
         shown = opened(weight_report(called), openings.of_weight(called))

@@ -35,7 +35,7 @@ def deviations(book: Logbook, name: str, written: Written) -> list[str]:
     from metrograph.plan.plan import load_plan, new_deviations
     from metrograph.run.folding.fold import fold
     from metrograph.store.reading import LogReader
-    from metrograph.words.changes import deviation
+    from metrograph.words.change_words import deviation
 
     reader = LogReader(book)
     plan = load_plan(reader, book, before.header.other("like"), name, before.header.rig)

@@ -11,7 +11,7 @@ import msgspec
 
 from metrograph.core.errors import MetrographError
 from metrograph.intake.probed import this_machine
-from metrograph.ledgers.cards import cards_ledger
+from metrograph.ledgers.card_ledger import cards_ledger
 from metrograph.ledgers.claims import hold_against
 from metrograph.log.cues import Fault, Header
 from metrograph.log.faults import Unreadable, suggest
@@ -20,10 +20,10 @@ from metrograph.run.cards import Needs, Release, Rig, parts_of_id
 from metrograph.services.desk import Desk, Result
 from metrograph.show.files.documents import image_document
 from metrograph.show.report import lists
-from metrograph.show.report.cards import cards_report as compared_report
+from metrograph.show.report.card_report import cards_report as compared_report
 from metrograph.store.clock import begin_time
-from metrograph.store.local.card_values import expected, value_of
-from metrograph.store.local.cards import (
+from metrograph.store.ids import unknown
+from metrograph.store.local.card_files import (
     GROUPS,
     card_warnings,
     flat,
@@ -33,11 +33,11 @@ from metrograph.store.local.cards import (
     read_card,
     update_card,
 )
+from metrograph.store.local.card_values import expected, value_of
 from metrograph.store.local.checksums import published_checksum, read_image
 from metrograph.store.local.logbook import MARK, Logbook, shown_path
-from metrograph.store.names import unknown
 from metrograph.store.preferences import EXPECTED, settings_in_force
-from metrograph.words.ledgers import image_sentences
+from metrograph.words.ledger_words import image_sentences
 from metrograph.words.names import named, names_of
 
 Card = TypeVar("Card", Release, Rig)
@@ -130,7 +130,7 @@ def compared_cards(book: Logbook, names: Sequence[str]) -> Result:
     return Result(ledger, lambda _: msgspec.structs.replace(compared_report(named(ledger, short)), title=common))
 
 
-class CheckedImage(msgspec.Struct, frozen=True):
+class ImageOutcome(msgspec.Struct, frozen=True):
     """What came of an image that was read. filled: what its card lacked, and has now."""
 
     document: Any
@@ -141,7 +141,7 @@ class CheckedImage(msgspec.Struct, frozen=True):
 
 def check_image(
     desk: Desk, book: Logbook, name: str, path: Path, checksums: Path | None, day: date | None
-) -> CheckedImage:
+) -> ImageOutcome:
     """Reads an image once, holds it against its card, and fills in what the card lacks where all is right.
 
     checksums: a file of them that came with the image. day: of the installation; None for today.
@@ -157,7 +157,7 @@ def check_image(
     new = {key: value for key, value in missing.items() if result.is_right and getattr(card, key) is None}
     if new:
         update_card(book, name, Release(**new))
-    return CheckedImage(image_document(result), tuple(image_sentences(result)), result.is_right, tuple(new))
+    return ImageOutcome(image_document(result), tuple(image_sentences(result)), result.is_right, tuple(new))
 
 
 def read_said(said: Mapping[str, Any]) -> dict[str, Any]:

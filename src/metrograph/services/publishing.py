@@ -10,43 +10,43 @@ from urllib.parse import quote
 
 import msgspec
 
-from metrograph.compare.records import Side
+from metrograph.compare.flow_records import Side
 from metrograph.core.errors import MetrographError
-from metrograph.judging.records import Shortlist
-from metrograph.ledgers.cards import cards_ledger
+from metrograph.judging.shortlist_records import Shortlist
+from metrograph.ledgers.card_ledger import cards_ledger
 from metrograph.ledgers.claims import claims_ledger
 from metrograph.ledgers.comparison import Comparison, compare
 from metrograph.ledgers.digests.cache import digests_of
 from metrograph.ledgers.digests.digest import digest
-from metrograph.ledgers.digests.groups import Group
+from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.ledgers.facts import facts_ledger
 from metrograph.ledgers.software import software_ledger
 from metrograph.ledgers.verdicts import verdicts_ledger, with_shifts
 from metrograph.ledgers.weight import weight_ledger
 from metrograph.log.lexicon import load_lexicon
-from metrograph.services.choosing import Wanted, choose, made_for
-from metrograph.services.comparing import Asked, Compared, read_compared
+from metrograph.services.asking_others import others_of
+from metrograph.services.choosing import ShortlistRequest, choose, made_for
+from metrograph.services.comparing import Compared, ComparisonRequest, read_compared
 from metrograph.services.desk import Desk, masked, masked_and_counted
-from metrograph.services.following import Followed, below_lines, kinship_of, trends_of
-from metrograph.services.others import others_of
-from metrograph.show.charts.layouts.album import Album, with_folder
-from metrograph.show.charts.layouts.board import lay_board
-from metrograph.show.charts.layouts.lanes import lay_lanes
+from metrograph.services.following import FollowedRuns, below_lines, kinship_of, trends_of
+from metrograph.show.charts.layouts.album_layout import Album, with_folder
+from metrograph.show.charts.layouts.board_layout import lay_board
+from metrograph.show.charts.layouts.lanes_layout import lay_lanes
 from metrograph.show.charts.registry import CHARTS, draw_all, paper_for
 from metrograph.show.charts.sheets.paper import Paper
 from metrograph.show.markdown import write as write_markdown
-from metrograph.show.page.writer import FORMS, DrawnChart, Form
-from metrograph.show.page.writer import write as write_page
+from metrograph.show.page.page_writer import FORMS, DrawnChart, Form
+from metrograph.show.page.page_writer import write as write_page
 from metrograph.show.report.comparing.article import article_report
-from metrograph.show.report.comparing.comparison import comparison_report
+from metrograph.show.report.comparing.comparison_report import comparison_report
 from metrograph.show.report.comparing.material import Material
 from metrograph.show.report.model import Drawing
 from metrograph.store.local.logbook import Logbook
-from metrograph.store.local.readers import load_readers
+from metrograph.store.local.reader_settings import load_readers
 from metrograph.store.reading import LogReader
 from metrograph.words.names import named
 from metrograph.words.openings import of_kinship, of_trends
-from metrograph.words.shortlist import of_shortlist, titled
+from metrograph.words.shortlist_words import of_shortlist, titled
 
 _MOST_SIDES = 6  # releases that are drawn side by side; of more, the baseline and the latest
 _CHARTS = ("lanes", "strip", "lead", "album")  # that a report has, in their order
@@ -59,7 +59,7 @@ class Published(msgspec.Struct, frozen=True):
     beside: dict[str, bytes] = {}
 
 
-def page_of(desk: Desk, asked: Asked, readers: Sequence[str] | None) -> Published:
+def page_of(desk: Desk, asked: ComparisonRequest, readers: Sequence[str] | None) -> Published:
     """The whole story of a comparison as one page. readers: whose shortlists it has; all of the logbook for None."""
     compared = read_compared(desk, asked)
     material, data, hidden = _material(desk, asked, compared, readers)
@@ -77,7 +77,7 @@ def page_of(desk: Desk, asked: Asked, readers: Sequence[str] | None) -> Publishe
     return Published(write_page(comparison_report(material), pictures, data, hidden))
 
 
-def article_of(desk: Desk, asked: Asked, readers: Sequence[str] | None, stem: str) -> Published:
+def article_of(desk: Desk, asked: ComparisonRequest, readers: Sequence[str] | None, stem: str) -> Published:
     """The skeleton of an article in Markdown; its figures are named after it, ``stem-lanes.svg``."""
     compared = read_compared(desk, asked)
     material, _, hidden = _material(desk, asked, compared, readers)
@@ -97,7 +97,7 @@ def _paper(drawing: Drawing, material: Material, title: str, form: Form, bare: b
 
 
 def _material(
-    desk: Desk, asked: Asked, compared: Compared, readers: Sequence[str] | None
+    desk: Desk, asked: ComparisonRequest, compared: Compared, readers: Sequence[str] | None
 ) -> tuple[Material, Comparison, int]:
     """All that is told, with human names; the comparison as a program takes it, with ids; how much was masked."""
     book = desk.logbook_or_none(asked.logbook)
@@ -117,7 +117,7 @@ def _laid_out(desk: Desk, compared: Compared, book: Logbook | None, readers: Seq
     few = drawn_sides(compared.sides, compared.baseline)
     digests = {side.name: [digest(run) for run in side.runs] for side in compared.sides}
     origins = tuple(side.line for side in compared.sides)
-    group = Group.of(digests, ("",) * len(digests), compared.background.cards, origins)
+    group = ReleaseGroup.of(digests, ("",) * len(digests), compared.background.cards, origins)
     comparison = compared.comparison
     beside = comparison if len(few) == len(compared.sides) else compare(few, compared.background, few[0].name)
     drawings = []
@@ -139,7 +139,9 @@ def _laid_out(desk: Desk, compared: Compared, book: Logbook | None, readers: Seq
     )  # fmt: skip
 
 
-def _shortlists(desk: Desk, book: Logbook | None, group: Group, readers: Sequence[str] | None) -> list[Shortlist]:
+def _shortlists(
+    desk: Desk, book: Logbook | None, group: ReleaseGroup, readers: Sequence[str] | None
+) -> list[Shortlist]:
     """A shortlist for each reader that was asked for, or for all of the logbook; one that is wrong is told."""
     if book is None:
         return []
@@ -176,7 +178,7 @@ def drawn_sides(sides: Sequence[Side], baseline: str) -> list[Side]:
 # -- one figure -------------------------------------------------------------------------------------------------------
 
 
-class Figure(msgspec.Struct, frozen=True):
+class FigureForm(msgspec.Struct, frozen=True):
     """How a figure is drawn. width: pixels; dark: None for as the person has set it; ending: svg, png or pdf."""
 
     width: int
@@ -189,7 +191,12 @@ class Figure(msgspec.Struct, frozen=True):
 
 
 def figure_of(
-    desk: Desk, asked: Asked, chart: str, form: Figure, each_run: bool = False, line_up: str | None = None
+    desk: Desk,
+    asked: ComparisonRequest,
+    chart: str,
+    form: FigureForm,
+    each_run: bool = False,
+    line_up: str | None = None,
 ) -> bytes:
     """A figure of releases side by side, by its name among the charts.
 
@@ -209,7 +216,7 @@ def figure_of(
     return CHARTS[chart].draw(with_folder(shown, compared.book), paper, form.ending)
 
 
-def trend_figure(followed: Followed, figure: str, state: str | None, form: Figure) -> bytes:
+def trend_figure(followed: FollowedRuns, figure: str, state: str | None, form: FigureForm) -> bytes:
     """A figure along the releases of each line."""
     along = trends_of(followed, figure, state)
     called = below_lines(followed.named(along))
@@ -218,20 +225,20 @@ def trend_figure(followed: Followed, figure: str, state: str | None, form: Figur
     return _told(followed.desk, "trend", called, title[0].upper() + title[1:], answer, form)
 
 
-def kinship_figure(followed: Followed, form: Figure) -> bytes:
+def kinship_figure(followed: FollowedRuns, form: FigureForm) -> bytes:
     """How alike installers are, as a matrix."""
     called = followed.named(kinship_of(followed))
     return _told(followed.desk, "kinship", called, "Kinship of installers", of_kinship(called), form)
 
 
-def shortlist_figure(desk: Desk, wanted: Wanted, form: Figure) -> bytes:
+def shortlist_figure(desk: Desk, wanted: ShortlistRequest, form: FigureForm) -> bytes:
     """What releases are worth to a reader, and how sure their order is."""
     chosen = choose(desk, wanted)
     made = named(masked(desk, chosen.digests, chosen.made, wanted.show_personal), chosen.names)
     return _told(desk, "shortlist", made, titled(made), islice(of_shortlist(made), 2), form)
 
 
-def _told(desk: Desk, name: str, laid: Any, title: str, answer: Iterable[str], form: Figure) -> bytes:
+def _told(desk: Desk, name: str, laid: Any, title: str, answer: Iterable[str], form: FigureForm) -> bytes:
     """Draws what has a title and an answer of its own."""
     paper = Paper(title, tuple(answer), CHARTS[name].caption, form.width, form.is_dark(desk))
     return CHARTS[name].draw(laid, paper, form.ending)

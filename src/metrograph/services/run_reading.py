@@ -8,28 +8,28 @@ from pathlib import Path
 import msgspec
 
 from metrograph.core.errors import MetrographError
-from metrograph.intake.logs import Document, document, schema, to_logs
-from metrograph.ledgers.digests.groups import begun
+from metrograph.intake.whole_logs import Document, document, schema, to_logs
+from metrograph.ledgers.digests.release_groups import begun
 from metrograph.log.cues import Fault
 from metrograph.log.lexicon import Lexicon
 from metrograph.run.folding.fold import fold
 from metrograph.run.records import Run
 from metrograph.services.desk import Desk, Result, masked
-from metrograph.show.charts.layouts.lanes import lay_lanes
+from metrograph.show.charts.layouts.lanes_layout import lay_lanes
 from metrograph.show.files.chapters import to_chapters
+from metrograph.show.files.export_tables import TABLES, logs_to_csv, to_csv, write_parquet
 from metrograph.show.files.json import to_json
-from metrograph.show.files.tables import TABLES, logs_to_csv, to_csv, write_parquet
 from metrograph.show.markdown import write as write_markdown
 from metrograph.show.report.lists import runs_report
 from metrograph.show.report.model import Drawing, Report
 from metrograph.show.report.run import run_report
-from metrograph.store.local.cards import load_releases
+from metrograph.store.ids import split_run
+from metrograph.store.local.card_files import load_releases
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.memory import Selected, select
-from metrograph.store.names import split_run
 from metrograph.store.reading import LogReader
 from metrograph.store.survey import all_files, survey_files
-from metrograph.words.figures import counted
+from metrograph.words.figure_words import counted
 from metrograph.words.names import full_name, named
 
 _LISTED = ("run", "release", "rig", "begun", "ended", "way", "clock", "milestones", "attempts")

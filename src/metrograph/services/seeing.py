@@ -24,7 +24,7 @@ from metrograph.services.preparing import rig_for
 from metrograph.show.report.lists import seen_report
 from metrograph.show.safe import readable
 from metrograph.store.clock import begin_time
-from metrograph.store.local.cards import load_card
+from metrograph.store.local.card_files import load_card
 from metrograph.store.local.checksums import keep_picture
 from metrograph.store.local.drafts import (
     find_draft,
@@ -45,9 +45,9 @@ from metrograph.watch.drafts.review import Review
 from metrograph.watch.drafts.scanning import Scan, seen_of
 from metrograph.watch.drafts.seen import SURE
 from metrograph.watch.opening import Input, check_watch, is_there, open_live, open_recording
-from metrograph.watch.screens.figures import versions_on
+from metrograph.watch.screens.screen_figures import versions_on
 from metrograph.watch.screens.spans import Span
-from metrograph.words.figures import counted
+from metrograph.words.figure_words import counted
 
 _PAUSE = 0.5  # seconds between two times that everything is worked out anew
 _SHARE = 20  # times as long as that takes: so much longer is waited: a day costs no more than an hour
@@ -202,7 +202,7 @@ def interruptible() -> Iterator[list[int]]:
         signal.signal(signal.SIGTERM, ended)
 
 
-class Seen(msgspec.Struct, frozen=True):
+class ScannedRecording(msgspec.Struct, frozen=True):
     """What was seen in a recording, as others may see it. mismatch: what speaks against the release that was named."""
 
     result: Result
@@ -210,7 +210,9 @@ class Seen(msgspec.Struct, frozen=True):
     mismatch: str | None
 
 
-def scan(desk: Desk, book: Logbook | None, recorded: Recorded, target: Target | None, show_personal: bool) -> Seen:
+def scan(
+    desk: Desk, book: Logbook | None, recorded: Recorded, target: Target | None, show_personal: bool
+) -> ScannedRecording:
     """Goes through a recording, with a draft where a release is named; raises MetrographError when it cannot be."""
     check_watch()
     source = open_recording(recorded.path, recorded.timing)
@@ -224,7 +226,7 @@ def scan(desk: Desk, book: Logbook | None, recorded: Recorded, target: Target | 
     seen = seen_of(recorded.path.name, scanned.spans(), scanned.end)
     shown = masked(desk, [], seen, show_personal)
     mismatch = None if drafting is None else drafting.mismatch(scanned)
-    return Seen(Result(shown, lambda _: seen_report(shown)), drafting, mismatch)
+    return ScannedRecording(Result(shown, lambda _: seen_report(shown)), drafting, mismatch)
 
 
 def _go_through(desk: Desk, source: Input, scanned: Scan, name: str, drafting: Drafting | None) -> None:

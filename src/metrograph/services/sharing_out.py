@@ -13,19 +13,19 @@ from metrograph.archive.checking import Checked
 from metrograph.archive.checking import check as check_archive
 from metrograph.archive.compacting import Compacted
 from metrograph.archive.compacting import compact as compact_archive
-from metrograph.archive.logs import SHARED_AS, Tombstone, is_name, log_names, put, read_log, shared_text
-from metrograph.archive.logs import take_back as put_tombstone
 from metrograph.archive.parts import catalogue
-from metrograph.archive.place import Place, archive_at
-from metrograph.archive.querying import Answer
+from metrograph.archive.place import ArchivePlace, archive_at
+from metrograph.archive.querying import QueryResult
 from metrograph.archive.querying import query as query_archive
+from metrograph.archive.shared_logs import SHARED_AS, Tombstone, is_name, log_names, put, read_log, shared_text
+from metrograph.archive.shared_logs import take_back as put_tombstone
 from metrograph.core.errors import MetrographError
-from metrograph.intake.logs import Arrived, document, take_in, to_logs
+from metrograph.intake.whole_logs import Arrived, document, take_in, to_logs
 from metrograph.ledgers.digests.cache import digests_of
 from metrograph.privacy.mask import Mask
 from metrograph.services.desk import Desk, Result
 from metrograph.show.report.model import Column, Lines, Report, Row, Table, section, texts
-from metrograph.store.local.cards import load_releases, load_rigs
+from metrograph.store.local.card_files import load_releases, load_rigs
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.memory import select
 from metrograph.store.reading import LogReader
@@ -72,7 +72,7 @@ def to_share(desk: Desk, logbook: Path | None, names: Sequence[str]) -> list[Sha
 
 def put_shared(url: str, shared: Sequence[Shared]) -> int:
     """Puts logs into an archive; how many were not there."""
-    place = Place(url)
+    place = ArchivePlace(url)
     return sum(put(place, each.text)[1] for each in shared)
 
 
@@ -134,7 +134,7 @@ def take_back(desk: Desk, url: str, log: str, why: str) -> bool:
     return put_tombstone(archive_at(url), log, Tombstone(desk.preferences().reviewer or "", why))
 
 
-def _report(answer: Answer) -> Report:
+def _report(answer: QueryResult) -> Report:
     columns = tuple(Column(name, gives=True) for name in answer.columns)
     rows = tuple(Row(texts(*("" if value is None else str(value) for value in row))) for row in answer.rows)
     more = Lines((f"{answer.left_out} more rows are left out.",) if answer.left_out else ())

@@ -20,7 +20,7 @@ from metrograph.show.report.model import (
     headline_lines,
 )
 from metrograph.show.safe import readable
-from metrograph.words.noted import disk_lines
+from metrograph.words.noted_words import disk_lines
 
 _SIGNS = re.compile(r"([\\`*_{}\[\]#|~<>&])")
 _LINKS = re.compile(r"(?<=:)(?=//)|(?<=www)(?=\.)", re.IGNORECASE)  # addresses that would become links by themselves

@@ -24,7 +24,7 @@ from metrograph.log.writer import (
 )
 from metrograph.privacy.gate import check, check_header
 from metrograph.store.clock import ANCHOR, Instant, When, anchor, cue_time, placed, renewed
-from metrograph.store.names import check_id
+from metrograph.store.ids import check_id
 
 
 class ToWrite(msgspec.Struct, frozen=True):

@@ -11,9 +11,9 @@ from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Header, Log
 from metrograph.store.appending import addition, first_text, is_open, whole_text
 from metrograph.store.clock import Instant, When
+from metrograph.store.ids import split_run, unknown
 from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import ENDING, Logbook, shown_path
-from metrograph.store.names import split_run, unknown
 from metrograph.store.protocol import Stamp, Store, Written
 from metrograph.store.settings import Settings, usual_settings
 

@@ -26,7 +26,7 @@ _EXPECTED = {
 """What each setting may hold."""
 
 
-class _Written(msgspec.Struct, frozen=True, rename={"same_as": "same-as", "not_same_as": "not-same-as"}):
+class _SettingsTable(msgspec.Struct, frozen=True, rename={"same_as": "same-as", "not_same_as": "not-same-as"}):
     """What ``metrograph.toml`` may hold; see ``Lexicon`` for what it means.
 
     readers: whom releases are chosen for, read by those alone who choose.
@@ -69,13 +69,13 @@ def parse_settings(data: bytes, file: str) -> Settings:
 
     try:
         values = tomllib.loads(data.decode())
-        unknown = values.keys() - set(_Written.__struct_encode_fields__)
+        unknown = values.keys() - set(_SettingsTable.__struct_encode_fields__)
         if unknown:
             name = min(unknown)
-            expected = suggest(name, _Written.__struct_encode_fields__)
+            expected = suggest(name, _SettingsTable.__struct_encode_fields__)
             at = _line_of((name,), data.decode())
             raise MetrographError(f"{file}:{at}: there is no setting “{name}”; expected: {expected}")
-        written = msgspec.convert(values, _Written)
+        written = msgspec.convert(values, _SettingsTable)
     except UnicodeDecodeError as error:
         line = data.count(b"\n", 0, error.start) + 1
         raise MetrographError(f"{file}:{line}: this is not UTF-8") from error

@@ -12,10 +12,10 @@ from metrograph.log.faults import suggest
 from metrograph.privacy.leaks import leak_warnings
 from metrograph.run.cards import Release, Rig
 from metrograph.run.warnings import warnings
-from metrograph.store.local.cards import load_rigs, read_card
+from metrograph.store.local.card_files import load_rigs, read_card
 from metrograph.store.local.files import read_own
 from metrograph.store.local.logbook import MARK, Logbook, shown_path
-from metrograph.store.local.readers import parse_readers
+from metrograph.store.local.reader_settings import parse_readers
 from metrograph.store.memory import log_file
 from metrograph.store.reading import LogReader
 

@@ -11,8 +11,8 @@ from typing import TYPE_CHECKING, Protocol
 
 from metrograph.core.errors import MetrographError
 from metrograph.watch.inputs.frames import Frame
-from metrograph.watch.pages.reader import Reader, Tesseract
-from metrograph.watch.pages.watching import Found, Going, found_in_frames
+from metrograph.watch.pages.text_reader import LineReader, Tesseract
+from metrograph.watch.pages.watching import FoundPage, Going, found_in_frames
 
 if TYPE_CHECKING:
     from metrograph.watch.inputs.terminal_sources import Output
@@ -46,7 +46,7 @@ class Input(Protocol):
     def length(self) -> int | None:
         """Milliseconds; None where it does not say, as it goes on."""
 
-    def found(self, since: int, going: Going) -> Iterator[Found]:
+    def found(self, since: int, going: Going) -> Iterator[FoundPage]:
         """Its pages, later than a moment in milliseconds, for as long as it is to go on."""
 
 
@@ -59,9 +59,9 @@ class PictureInput:
     def __init__(self, frames: Callable[[int], Iterator[Frame]], length: int | None = None) -> None:
         self._frames, self.length = frames, length
 
-    def found(self, since: int, going: Going) -> Iterator[Found]:
+    def found(self, since: int, going: Going) -> Iterator[FoundPage]:
         """Its pages, each read once it stands."""
-        return found_in_frames(self._frames(since), Reader(Tesseract()), going)
+        return found_in_frames(self._frames(since), LineReader(Tesseract()), going)
 
 
 class TextInput:
@@ -72,9 +72,9 @@ class TextInput:
     def __init__(self, output: Callable[[], Iterator[Output]]) -> None:
         self._output = output
 
-    def found(self, since: int, going: Going) -> Iterator[Found]:
+    def found(self, since: int, going: Going) -> Iterator[FoundPage]:
         """Its pages; of a recording, those that are later than the moment."""
-        from metrograph.watch.pages.terminal import found_in_text
+        from metrograph.watch.pages.terminal_pages import found_in_text
 
         return (found for found in found_in_text(self._output(), going) if not since or found.page.at > since)
 

@@ -7,7 +7,7 @@ from typing import TypeVar
 
 from metrograph.core.visitor import map_texts
 from metrograph.run.cards import Parts, Release, parts_of, parts_of_id
-from metrograph.store.names import split_run
+from metrograph.store.ids import split_run
 
 T = TypeVar("T")
 

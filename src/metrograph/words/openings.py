@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from itertools import pairwise
 from typing import Protocol
 
-from metrograph.compare.kinship import KIN, SAME_INSTALLER, Kinship
+from metrograph.compare.kinship import SAME_INSTALLER, SIMILAR_ENOUGH, Kinship
 from metrograph.ledgers.checks import CheckLedger, CheckResult, CheckRow
 from metrograph.ledgers.claims import ClaimLedger, ClaimRow
 from metrograph.ledgers.facts import FactChange, FactLedger
@@ -19,14 +19,14 @@ from metrograph.ledgers.verdicts import VerdictLedger
 from metrograph.ledgers.weight import Fit, Weight, WeightLedger
 from metrograph.log.lexicon import Unit
 from metrograph.measures.show import show_figure
-from metrograph.words.figures import SAME, counted, show_spread, told_difference
+from metrograph.words.figure_words import SAME, counted, show_spread, told_difference
 from metrograph.words.grammar import are, few, listed, number
-from metrograph.words.ledgers import left, weighs
+from metrograph.words.ledger_words import left, weighs
 
 _FIRST_SEEN = "first seen"
 
 
-class _ByRelease(Protocol):
+class _HasReleases(Protocol):
     @property
     def releases(self) -> tuple[str, ...]:
         """Their names, oldest first within each line."""
@@ -228,7 +228,7 @@ def of_kinship(kinship: Kinship) -> Iterator[str]:
     alone = [family[0] for family in kinship.families if len(family) == 1]
     if alone and len(kinship.releases) > 1:
         have = "have installers" if alone[1:] else "has an installer"
-        yield f"{listed(alone)} {have} like no other (kinship below {KIN})."
+        yield f"{listed(alone)} {have} like no other (kinship below {SIMILAR_ENOUGH})."
 
 
 def of_software(ledger: SoftwareLedger) -> Iterator[str]:
@@ -297,13 +297,13 @@ def _last_told(places: Sequence[int], rows: Sequence[Sequence[object | None]]) -
     return told[-1] if told else places[-1]
 
 
-def _lines(ledger: _ByRelease) -> Iterator[tuple[str, list[int]]]:
+def _lines(ledger: _HasReleases) -> Iterator[tuple[str, list[int]]]:
     """Each line, and the places of its releases."""
     for line in dict.fromkeys(ledger.lines):
         yield line, [place for place, of in enumerate(ledger.lines) if of == line]
 
 
-def _name(line: str, release: str, ledger: _ByRelease) -> str:
+def _name(line: str, release: str, ledger: _HasReleases) -> str:
     """A release with its line where there are several."""
     return f"{line} {release}" if len(set(ledger.lines)) > 1 and not release.startswith(line or "\0") else release
 

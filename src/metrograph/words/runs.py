@@ -10,8 +10,8 @@ from metrograph.run.disks import LayoutDifference, Mismatch
 from metrograph.run.records import Choice, Run
 from metrograph.run.warnings import Lack, Lacking, lacks
 from metrograph.watch.drafts.seen import SURE, Seen, SeenSpan
-from metrograph.words.figures import counted
-from metrograph.words.noted import joined
+from metrograph.words.figure_words import counted
+from metrograph.words.noted_words import joined
 
 NOW = {"person": "hands-on", "machine": "waiting", "paused": "paused, off the clock"}
 """Whose time it is at the moment."""

@@ -26,7 +26,9 @@ Slots = list[int | None]
 ALONE = 0.8
 """The similarity from which two screens are the same wherever they stand; below it, a neighbour must be too."""
 
-_RIVALS = 4.0  # how much heavier than the similarity it weighs that one of the two has a better match elsewhere
+_SECOND_BEST_PENALTY = (
+    4.0  # how much heavier than the similarity it weighs that one of the two has a better match elsewhere
+)
 _ROUNDS = 4  # of refinement at most; two are usual
 
 
@@ -114,7 +116,7 @@ def _typical(counts: Counter[tuple[int, ...]], table: Similarities) -> dict[tupl
     return {flow: round(sum(shared[code] for code in flow), 6) for flow in counts}
 
 
-class _Row(msgspec.Struct, eq=False):
+class _OpenRow(msgspec.Struct, eq=False):
     """A row under way: where in each flow its screen stands, and how many rows are before it."""
 
     members: dict[int, int]
@@ -126,9 +128,9 @@ class _Merging:
 
     def __init__(self, table: Similarities, flows: Sequence[tuple[int, ...]]) -> None:
         self.table, self.flows = table, flows
-        self.rows: list[_Row] = []
-        self.of_code: list[Counter[_Row]] = [Counter() for _ in table.screens]  # the rows in which a screen stands
-        self.of_place: list[list[_Row]] = [[] for _ in flows]  # for each flow the row of each of its screens
+        self.rows: list[_OpenRow] = []
+        self.of_code: list[Counter[_OpenRow]] = [Counter() for _ in table.screens]  # the rows in which a screen stands
+        self.of_place: list[list[_OpenRow]] = [[] for _ in flows]  # for each flow the row of each of its screens
         self.kinds = [Counter(table.screens[code].kind for code in flow) for flow in flows]
 
     def add(self, index: int) -> None:
@@ -171,7 +173,7 @@ class _Merging:
         self.of_place[index] = []
         self._number([row for row in self.rows if row.members])
 
-    def _number(self, rows: list[_Row]) -> None:
+    def _number(self, rows: list[_OpenRow]) -> None:
         self.rows = rows
         for number, row in enumerate(rows):
             row.number = number
@@ -238,12 +240,12 @@ class _Merging:
     def _join(self, index: int, partner: dict[int, int]) -> None:
         """Puts each screen into its partner's row, and the others into rows of their own before what follows them."""
         out_of_place = moved([partner[column] for column in sorted(partner)])
-        joined: list[_Row] = []
-        fresh: dict[int, list[_Row]] = {}
-        waiting: list[_Row] = []
+        joined: list[_OpenRow] = []
+        fresh: dict[int, list[_OpenRow]] = {}
+        waiting: list[_OpenRow] = []
         for column, code in enumerate(self.flows[index]):
             place = partner.get(column)
-            row = _Row({}) if place is None else self.rows[place]
+            row = _OpenRow({}) if place is None else self.rows[place]
             row.members[index] = column
             self.of_code[code][row] += 1
             joined.append(row)
@@ -253,7 +255,7 @@ class _Merging:
             elif place not in out_of_place:
                 fresh[place], waiting = waiting, []
         self.of_place[index] = joined
-        rows: list[_Row] = []
+        rows: list[_OpenRow] = []
         for number, row in enumerate(self.rows):
             rows += [*fresh.get(number, ()), row]
         self._number(rows + waiting)
@@ -270,7 +272,9 @@ def _gains(similar: dict[tuple[int, int], float]) -> dict[tuple[int, int], float
         rows[row] = max(value, rows.get(row, 0.0))
         columns[column] = max(value, columns.get(column, 0.0))
     gains = {
-        (row, column): round(value - _RIVALS * (rows[row] - value) - _RIVALS * (columns[column] - value), 6)
+        (row, column): round(
+            value - _SECOND_BEST_PENALTY * (rows[row] - value) - _SECOND_BEST_PENALTY * (columns[column] - value), 6
+        )
         for (row, column), value in similar.items()
         if value >= SAME
     }

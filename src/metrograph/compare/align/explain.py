@@ -10,14 +10,14 @@ import msgspec
 from metrograph.compare.align.alignment import moved
 from metrograph.compare.align.merge import Merged
 from metrograph.compare.align.similarity import SAME, Ruling, evidence, similarity
-from metrograph.compare.records import Side
+from metrograph.compare.flow_records import Side
 from metrograph.log.lexicon import OTHER
 from metrograph.run.route import NO_RULINGS, Rulings, ScreenKey, screen_key
 
 _NAMED_FROM = 0.3  # the similarity from which a screen that was not matched is named
 
 
-class Reason(
+class MatchReason(
     msgspec.Struct,
     frozen=True,
     rename={"one": "from", "other": "to", "similarity": "likeness", "rival_similarity": "rival_likeness"},
@@ -66,7 +66,7 @@ class Why(msgspec.Struct, frozen=True):
     title: str
     releases: tuple[str, ...]
     titles: tuple[str | None, ...]
-    reasons: tuple[Reason, ...]
+    reasons: tuple[MatchReason, ...]
     nearest: dict[str, tuple[str, float] | None]
 
 
@@ -89,12 +89,12 @@ def why(sides: Sequence[Side], merged: Merged, row: int, rulings: Rulings = NO_R
     )
 
 
-def _reason(names: Sequence[str], merged: Merged, row: int, pair: tuple[int, int], rulings: Rulings) -> Reason:
+def _reason(names: Sequence[str], merged: Merged, row: int, pair: tuple[int, int], rulings: Rulings) -> MatchReason:
     one, other = (_screen(merged, row, side) for side in pair)
     speaking = evidence(one, other, rulings)
     rival = _nearest(one, merged, row, pair[1], rulings)
     before, after = (_neighbour(merged, row, pair, step) for step in (-1, 1))
-    return Reason(
+    return MatchReason(
         one=names[pair[0]],
         other=names[pair[1]],
         one_title=one.title,

@@ -9,7 +9,7 @@ from typing import TypeVar
 import msgspec
 
 from metrograph.compare.align.alignment import merge
-from metrograph.compare.records import FlowCell, FlowRow, Noted, Side
+from metrograph.compare.flow_records import FlowCell, FlowRow, LogPlace, Side
 from metrograph.log.lexicon import OTHER
 from metrograph.log.quantities.ranges import ZERO, Range, median
 from metrograph.measures.selection import Selection, candidate, select
@@ -124,7 +124,7 @@ def _cell(passed: list[Passed], place: int, counts: Collection[str]) -> FlowCell
         choices=tuple(choice for choice, _, _ in choices),
         noted=tuple(when for _, when, _ in choices),
         answered=tuple(count for _, _, count in choices),
-        seen=next(Noted(visit.run, visit.screen.start) for visit in reversed(passed) if visit.screen.title == title),
+        seen=next(LogPlace(visit.run, visit.screen.start) for visit in reversed(passed) if visit.screen.title == title),
         door=usual([visit.door for visit in passed]),
         place=place,
     )
@@ -135,7 +135,7 @@ def _usually(times: Iterable[Range]) -> Range | None:
     return median(known) if known else None
 
 
-def _usual_choices(passed: list[Passed]) -> list[tuple[Choice, Noted, int]]:
+def _usual_choices(passed: list[Passed]) -> list[tuple[Choice, LogPlace, int]]:
     """For each key what most runs answered, when the latest of them did, and how many answered at all.
 
     Of several answers in a run, the last counts.
@@ -150,7 +150,7 @@ def _usual_choices(passed: list[Passed]) -> list[tuple[Choice, Noted, int]]:
         timeless = [msgspec.structs.replace(choice, at=ZERO) for choice, _ in noted]
         most = usual(timeless)
         choice, run = next(one for one, bare in zip(reversed(noted), reversed(timeless), strict=True) if bare == most)
-        answers.append((choice, Noted(run, choice.at), len(noted)))
+        answers.append((choice, LogPlace(run, choice.at), len(noted)))
     return answers
 
 

@@ -11,12 +11,12 @@ from collections.abc import Iterator, Sequence
 
 import msgspec
 
-from metrograph.compare.records import FlowCell, FlowRow
+from metrograph.compare.flow_records import FlowCell, FlowRow
 
 _SHORTEST = 3  # letters of a word of a title that says something
 
 
-class Parting(msgspec.Struct, frozen=True):
+class Split(msgspec.Struct, frozen=True):
     """One screen that several have come from, or that several have become. whole, parts: indices of rows."""
 
     whole: int
@@ -30,8 +30,8 @@ class Shifts(msgspec.Struct, frozen=True):
     questions: by key, the rows a question went from and to.
     """
 
-    splits: tuple[Parting, ...]
-    mergers: tuple[Parting, ...]
+    splits: tuple[Split, ...]
+    mergers: tuple[Split, ...]
     questions: dict[str, tuple[int, int]]
 
 
@@ -62,7 +62,7 @@ def _only(cells: Sequence[FlowCell | None], others: Sequence[FlowCell | None]) -
 
 def _partings(
     before: Sequence[FlowCell | None], after: Sequence[FlowCell | None], questions: dict[str, tuple[int, int]]
-) -> tuple[Parting, ...]:
+) -> tuple[Split, ...]:
     """Wholes on one side that are in parts on the other, each part a screen that the first side has not."""
     parts: dict[int, list[int]] = {}
     for index, cell in enumerate(after):
@@ -74,7 +74,7 @@ def _partings(
                 parts.setdefault(whole, []).append(index)
     # What still stands in the old place under its part of the name is a part as well.
     every = {whole: [whole, *rows] if after[whole] is not None else rows for whole, rows in parts.items()}
-    return tuple(Parting(whole, tuple(sorted(rows))) for whole, rows in sorted(every.items()) if len(rows) > 1)
+    return tuple(Split(whole, tuple(sorted(rows))) for whole, rows in sorted(every.items()) if len(rows) > 1)
 
 
 def _whole_by_keys(part: FlowCell, questions: dict[str, tuple[int, int]]) -> int | None:

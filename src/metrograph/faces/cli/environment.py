@@ -60,11 +60,11 @@ class Environment(msgspec.Struct, frozen=True):
 
     def show(self, report: Report) -> None:
         """Prints a report."""
-        from metrograph.show.terminal.writer import write
+        from metrograph.show.terminal.terminal_writer import write
 
         text = write(report, self.medium())
         if self.is_interactive() and self._is_long(text):
-            from metrograph.faces.cli.terminal import page
+            from metrograph.faces.cli.console import page
 
             page(text)
         else:
@@ -79,7 +79,7 @@ class Environment(msgspec.Struct, frozen=True):
 
     def tell_faults(self, found: Survey, leave: bool = True) -> None:
         """Prints what is wrong in files; leave: whether the call ends with 1 where something is an error."""
-        from metrograph.show.terminal.writer import render_faults
+        from metrograph.show.terminal.terminal_writer import render_faults
 
         self.print(render_faults(found.faults, self.medium()))
         self.warn(found.told)
@@ -88,7 +88,7 @@ class Environment(msgspec.Struct, frozen=True):
 
     def _is_long(self, text: str) -> bool:
         """Whether a text is higher than the terminal, and a pager is wanted."""
-        from metrograph.faces.cli.terminal import rows_of
+        from metrograph.faces.cli.console import rows_of
 
         return (
             text.count("\n") >= rows_of()
@@ -146,7 +146,7 @@ class Environment(msgspec.Struct, frozen=True):
     def warn_of(self, faults: Sequence[Fault]) -> None:
         """Prints what was wrong in the files that were read, a line each, to standard error."""
         if faults:
-            from metrograph.show.terminal.writer import render_faults
+            from metrograph.show.terminal.terminal_writer import render_faults
 
             self.err.write(render_faults(faults, self.medium(self.err)))
 
@@ -179,7 +179,7 @@ class Environment(msgspec.Struct, frozen=True):
 
     def medium(self, stream: TextIO | None = None) -> Medium:
         """What a stream can show: standard output, unless another is given."""
-        from metrograph.faces.cli.terminal import colours_of, columns_of
+        from metrograph.faces.cli.console import colours_of, columns_of
         from metrograph.show.terminal.text import Medium
 
         stream = stream or self.out
@@ -193,13 +193,13 @@ class Environment(msgspec.Struct, frozen=True):
 
     def track(self, items: Sequence[T], what: str) -> Iterable[T]:
         """Gives the items one by one, and says on the terminal how far it is when that takes over half a second."""
-        from metrograph.faces.cli.terminal import track
+        from metrograph.faces.cli.console import track
 
         return track(items, what, self.err)
 
     def progress(self, what: str) -> AbstractContextManager[Callable[[int, int], None]]:
         """Gives what is to be called with how much of how much is done; says it on a terminal after half a second."""
-        from metrograph.faces.cli.terminal import progress
+        from metrograph.faces.cli.console import progress
 
         return progress(what, self.err)
 

@@ -13,7 +13,7 @@ from typer.core import TyperGroup
 from metrograph import __version__
 from metrograph.core.errors import MetrographError
 from metrograph.faces.cli.environment import this_environment
-from metrograph.store.names import unknown
+from metrograph.store.ids import unknown
 
 # In the order of an install day, as help shows them. To add a command, add a row and a module; a ledger is a row of
 # the ledgers, and a row here.

@@ -48,7 +48,7 @@ def complete_side(ctx: typer.Context, incomplete: str) -> list[str]:
 
 def complete_reader(ctx: typer.Context, incomplete: str) -> list[str]:
     """Completes the name of a reader."""
-    from metrograph.store.local.readers import load_readers
+    from metrograph.store.local.reader_settings import load_readers
 
     try:
         names = load_readers(environment_of(ctx).logbook(ctx.params.get("logbook")))[0]

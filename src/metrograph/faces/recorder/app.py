@@ -16,8 +16,8 @@ from metrograph.faces.recorder.helpers import Help, QuietApp
 from metrograph.log.cues import Cue
 from metrograph.plan.completion import Completion
 from metrograph.services.live.session import Session
-from metrograph.words.changes import deviation
-from metrograph.words.figures import counted
+from metrograph.words.change_words import deviation
+from metrograph.words.figure_words import counted
 
 _BEAT = 0.25  # seconds between looks at the log, which somebody else may write to
 _BARS = 10  # seconds between drawings of the bars, which hardly move meanwhile

@@ -23,7 +23,7 @@ from metrograph.show.safe import visible
 from metrograph.watch.drafts import confirming
 from metrograph.watch.drafts.review import Review
 from metrograph.watch.drafts.seen import SURE
-from metrograph.words.figures import counted
+from metrograph.words.figure_words import counted
 
 _KEYS = (
     ("Enter", "take"), ("t", "title"), ("k", "kind"), ("j", "join with the one before"), ("n", "no screen"),

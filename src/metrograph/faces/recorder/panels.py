@@ -18,13 +18,13 @@ from metrograph.plan.plan import Step
 from metrograph.plan.prediction import Offer
 from metrograph.plan.status import Status, missing_pause
 from metrograph.services.live.session import Session, Typed
-from metrograph.show.charts.layouts.lanes import lay_lanes
+from metrograph.show.charts.layouts.lanes_layout import lay_lanes
 from metrograph.show.palette import CARE, WORSE, colours, pale
 from metrograph.show.safe import visible
-from metrograph.show.terminal.lanes import render_bars, render_below
+from metrograph.show.terminal.terminal_lanes import render_bars, render_below
 from metrograph.show.terminal.text import Medium, shorten, width
-from metrograph.words.figures import counted
-from metrograph.words.others import usual
+from metrograph.words.figure_words import counted
+from metrograph.words.others_words import usual
 from metrograph.words.runs import NOW
 
 Work = Callable[[], list[Cue]]

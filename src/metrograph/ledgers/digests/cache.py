@@ -21,7 +21,7 @@ from metrograph.core.errors import MetrographError
 from metrograph.core.pool import copies, has_cores
 from metrograph.ledgers.digests.digest import Digest, digest
 from metrograph.log.cues import Fault
-from metrograph.store.names import split_run
+from metrograph.store.ids import split_run
 from metrograph.store.protocol import Store
 from metrograph.store.reading import LogReader
 
@@ -35,7 +35,7 @@ _IMPORTED = re.compile(r"^\s*(?:from|import) (metrograph[\w.]*)(?: import \(?([\
 Track = Callable[[Sequence[str], str], Iterable[str]]
 
 
-class _Kept(msgspec.Struct, array_like=True, gc=False):
+class _KeptDigest(msgspec.Struct, array_like=True, gc=False):
     """A digest, and the stamp of the log it was made from."""
 
     stamp: tuple[int, ...]
@@ -46,7 +46,7 @@ class _File(msgspec.Struct, array_like=True, gc=False):
     """All digests by run. made_by: what would make them differently, program and lexicon."""
 
     made_by: str
-    kept: dict[str, _Kept]
+    kept: dict[str, _KeptDigest]
 
 
 def digests_of(reader: LogReader, store: Store, track: Track, releases: Collection[str] | None = None) -> list[Digest]:
@@ -61,12 +61,12 @@ def digests_of(reader: LogReader, store: Store, track: Track, releases: Collecti
     good = {run: item for run, item in kept.items() if stamps.get(run) == item.stamp}
     wanted = {run for run in stamps if releases is None or split_run(run)[0] in releases}
     missing = sorted(wanted - good.keys(), key=split_run)
-    faulty: dict[str, _Kept] = {}  # read anew each time, so that what is wrong with them is said each time
+    faulty: dict[str, _KeptDigest] = {}  # read anew each time, so that what is wrong with them is said each time
     for run, made in _made(reader, store, missing, track):
         reader.faults += made.faults
         reader.faulty |= {run} if made.faulty else set()
         if made.digest is not None:
-            (faulty if made.faulty else good)[run] = _Kept(stamps[run], made.digest)
+            (faulty if made.faulty else good)[run] = _KeptDigest(stamps[run], made.digest)
     if good != kept:
         _save(store, _File(made_by, good))
     taken = good | faulty
@@ -153,7 +153,7 @@ def _source_of(module: str) -> Path | None:
     return path if path.is_file() else None
 
 
-def _load(store: Store, made_by: str) -> dict[str, _Kept]:
+def _load(store: Store, made_by: str) -> dict[str, _KeptDigest]:
     """What was kept; nothing of what was damaged, or made by another program."""
     data = store.kept(_NAME)
     if data is None or _checksum(content := memoryview(data)[_SUM:]) != data[:_SUM]:

@@ -8,9 +8,9 @@ from itertools import pairwise
 from metrograph.log.cues import Log
 from metrograph.log.lexicon import Lexicon, is_after_restart, load_lexicon
 from metrograph.log.quantities.ranges import Range
-from metrograph.run.folding.intervals import Beat, by, on_clock, shared_out, together
+from metrograph.run.folding.intervals import Interval, by, on_clock, shared_out, together
 from metrograph.run.folding.meanings import HOW, MEANINGS, choice_of
-from metrograph.run.folding.timeline import UPDATE, Story, Timeline
+from metrograph.run.folding.timeline import UPDATE, RunContext, Timeline
 from metrograph.run.folding.walk import lay_out
 from metrograph.run.records import Choice, Clock, Milestones, Phase, Position, Run, Screen
 
@@ -26,8 +26,8 @@ def fold(log: Log, name: str, lexicon: Lexicon | None = None, until: int | None 
     """
     cues, lexicon = log.by_time(), lexicon or load_lexicon()
     timeline = lay_out(cues, lexicon, until)
-    story = Story(tuple(cues), timeline, lexicon)
-    screens, loose = _screens(story)
+    context = RunContext(tuple(cues), timeline, lexicon)
+    screens, loose = _screens(context)
     return Run(
         run=name,
         release=log.header.release,
@@ -42,20 +42,20 @@ def fold(log: Log, name: str, lexicon: Lexicon | None = None, until: int | None 
         phases=_phases(timeline.joined),
         screens=screens,
         choices=loose,
-        stretches=tuple(beat.stretch for beat in timeline.joined),
+        stretches=tuple(interval.stretch for interval in timeline.joined),
         position=_position(timeline),
-        **{field: meaning(story) for field, meaning in MEANINGS.items()},
+        **{field: meaning(context) for field, meaning in MEANINGS.items()},
     )
 
 
-def _clock(beats: Sequence[Beat]) -> Clock:
+def _clock(intervals: Sequence[Interval]) -> Clock:
     return Clock(
-        elapsed=together(beats),
-        on_clock=on_clock(beats),
-        person=on_clock(beats, "person"),
-        machine=on_clock(beats, "machine"),
-        paused=on_clock(beats, "paused"),
-        lost=on_clock(beat for beat in beats if beat.lost),
+        elapsed=together(intervals),
+        on_clock=on_clock(intervals),
+        person=on_clock(intervals, "person"),
+        machine=on_clock(intervals, "machine"),
+        paused=on_clock(intervals, "paused"),
+        lost=on_clock(interval for interval in intervals if interval.lost),
     )
 
 
@@ -66,26 +66,26 @@ def _position(timeline: Timeline) -> Position:
     return Position(last.who, last.phase, last.screen, last.attempt)
 
 
-def _phases(beats: Sequence[Beat]) -> tuple[Phase, ...]:
-    phases = by(beats, lambda beat: beat.phase)
+def _phases(intervals: Sequence[Interval]) -> tuple[Phase, ...]:
+    phases = by(intervals, lambda interval: interval.phase)
     return tuple(Phase(name, spent[0].begin, *shared_out(spent)) for name, spent in phases.items())
 
 
-def _screens(story: Story) -> tuple[tuple[Screen, ...], tuple[Choice, ...]]:
+def _screens(context: RunContext) -> tuple[tuple[Screen, ...], tuple[Choice, ...]]:
     """All screens in the order they were first seen, and the choices that belong to none."""
-    beats = by(story.timeline.joined, lambda beat: beat.screen)
+    intervals = by(context.timeline.joined, lambda interval: interval.screen)
     choices: dict[int | None, list[Choice]] = {}
     # A choice belongs to the screen in front when it was noted, not to the one that asked for it first.
-    for cue, place in story.of(*HOW):
-        choices.setdefault(place.screen, []).append(choice_of(cue, place, story.lexicon))
-    texts = {place.screen: text for cue, place in story.of("screen") if (text := cue.field("text"))}
+    for cue, place in context.of(*HOW):
+        choices.setdefault(place.screen, []).append(choice_of(cue, place, context.lexicon))
+    texts = {place.screen: text for cue, place in context.of("screen") if (text := cue.field("text"))}
     screens = []
-    for index, visit in enumerate(story.timeline.visits):
+    for index, visit in enumerate(context.timeline.visits):
         screens.append(
             Screen(
-                visit.title, visit.kind, visit.phase, visit.attempt, visit.start, *shared_out(beats.get(index, ())),
-                story.timeline.returns[index],
-                tuple(choices.get(index, ())), texts.get(index), story.timeline.is_kept(visit),
+                visit.title, visit.kind, visit.phase, visit.attempt, visit.start, *shared_out(intervals.get(index, ())),
+                context.timeline.returns[index],
+                tuple(choices.get(index, ())), texts.get(index), context.timeline.is_kept(visit),
             )
         )  # fmt: skip
     return tuple(screens), tuple(choices.get(None, ()))
@@ -94,21 +94,23 @@ def _screens(story: Story) -> tuple[tuple[Screen, ...], tuple[Choice, ...]]:
 def _milestones(timeline: Timeline, screens: tuple[Screen, ...]) -> Milestones:
     """Moments on the way that led to the end: what was reached in vain says nothing of how long it takes."""
     kept = [screen for screen in screens if screen.kept]
-    beats = timeline.kept_beats
+    intervals = timeline.kept_intervals
     asked = next((screen.start for screen in kept if screen.phase in _ASKING), None)
     finished = next((screen.start for screen in kept if screen.kind == "finished"), None)
-    copied = next((index for index, beat in enumerate(beats) if beat.phase == "copy"), len(beats))
-    restart = next((beat.begin for beat in beats[copied:] if is_after_restart(beat.phase)), None)
-    desktop = next((beat.begin for beat in beats if beat.phase == "desktop"), None)
+    copied = next((index for index, interval in enumerate(intervals) if interval.phase == "copy"), len(intervals))
+    restart = next((interval.begin for interval in intervals[copied:] if is_after_restart(interval.phase)), None)
+    desktop = next((interval.begin for interval in intervals if interval.phase == "desktop"), None)
     # A screen that says so is believed; without one the first restart after the copying is as good.
-    return Milestones(asked, finished or restart, desktop, _updated(timeline, beats))
+    return Milestones(asked, finished or restart, desktop, _updated(timeline, intervals))
 
 
-def _updated(timeline: Timeline, beats: Sequence[Beat]) -> Range | None:
+def _updated(timeline: Timeline, intervals: Sequence[Interval]) -> Range | None:
     """The moment the machine had done the first update: the end of a task of that name, or of its phase's last wait."""
     for before, after in pairwise(timeline.places):
         if UPDATE in before.tasks and UPDATE not in after.tasks:
             return after.clock
-    worked = [index for index, beat in enumerate(beats) if beat.phase == UPDATE and beat.who == "machine"]
-    # While the machine still works at the last beat, nobody knows yet when it will be done.
-    return beats[worked[-1] + 1].begin if worked and worked[-1] + 1 < len(beats) else None
+    worked = [
+        index for index, interval in enumerate(intervals) if interval.phase == UPDATE and interval.who == "machine"
+    ]
+    # While the machine still works at the last interval, nobody knows yet when it will be done.
+    return intervals[worked[-1] + 1].begin if worked and worked[-1] + 1 < len(intervals) else None

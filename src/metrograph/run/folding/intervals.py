@@ -14,7 +14,7 @@ from metrograph.run.records import Stretch, Who
 Key = TypeVar("Key", str, int, int | None)
 
 
-class Beat(msgspec.Struct, frozen=True, gc=False):
+class Interval(msgspec.Struct, frozen=True, gc=False):
     """A piece of a run in which nothing changes; see ``Stretch``. All times are in milliseconds.
 
     start, late: how far the clock was, at least and at most; low, high: how long it took, at least and at most.
@@ -53,65 +53,65 @@ def seconds(low: int, high: int | None) -> Range:
     return Range(least, least if high == low else None if high is None else high / 1000)
 
 
-def joined(beats: Iterable[Beat]) -> tuple[Beat, ...]:
-    """These beats with neighbours made one where nothing changes between them: enough for all sums."""
-    return tuple(_one(list(alike)) for _, alike in groupby(beats, _nature))
+def joined(intervals: Iterable[Interval]) -> tuple[Interval, ...]:
+    """These intervals with neighbours made one where nothing changes between them: enough for all sums."""
+    return tuple(_one(list(alike)) for _, alike in groupby(intervals, _nature))
 
 
-def _nature(beat: Beat) -> object:
+def _nature(interval: Interval) -> object:
     # A cut stays by itself, or its bounds would be smeared over what is known exactly.
-    if beat.cut:
+    if interval.cut:
         return object()
-    return beat.screen, beat.who, beat.phase, beat.attempt, beat.lost, beat.failed
+    return interval.screen, interval.who, interval.phase, interval.attempt, interval.lost, interval.failed
 
 
-def _one(alike: Sequence[Beat]) -> Beat:
-    """Beats that follow each other as one."""
+def _one(alike: Sequence[Interval]) -> Interval:
+    """Intervals that follow each other as one."""
     first = alike[0]
     if len(alike) == 1:
         return first
-    return Beat(
+    return Interval(
         first.start, first.late, *_length(alike), first.who, first.phase, first.screen, first.attempt, first.cut,
         first.lost, first.failed,
     )  # fmt: skip
 
 
-def by(beats: Iterable[Beat], key: Callable[[Beat], Key]) -> dict[Key, list[Beat]]:
-    """The beats of each screen, phase or attempt, in the order in which it first came."""
-    groups: dict[Key, list[Beat]] = {}
-    for beat in beats:
-        groups.setdefault(key(beat), []).append(beat)
+def by(intervals: Iterable[Interval], key: Callable[[Interval], Key]) -> dict[Key, list[Interval]]:
+    """The intervals of each screen, phase or attempt, in the order in which it first came."""
+    groups: dict[Key, list[Interval]] = {}
+    for interval in intervals:
+        groups.setdefault(key(interval), []).append(interval)
     return groups
 
 
-def together(beats: Sequence[Beat]) -> Range:
-    """How long these beats are together, in seconds."""
-    return seconds(*_length(beats))
+def together(intervals: Sequence[Interval]) -> Range:
+    """How long these intervals are together, in seconds."""
+    return seconds(*_length(intervals))
 
 
-def _length(beats: Sequence[Beat]) -> tuple[int, int | None]:
+def _length(intervals: Sequence[Interval]) -> tuple[int, int | None]:
     low, high = 0, 0
     is_open = False
-    for beat in beats:  # a loop, as most of these are one or two
-        low += beat.low
-        if beat.high is None:
+    for interval in intervals:  # a loop, as most of these are one or two
+        low += interval.low
+        if interval.high is None:
             is_open = True
         else:
-            high += beat.high
+            high += interval.high
     return low, None if is_open else high
 
 
-def on_clock(beats: Iterable[Beat], who: Who | None = None) -> Range:
-    """How long these beats are together, pauses left out; of one of the two only, when ``who`` is given."""
+def on_clock(intervals: Iterable[Interval], who: Who | None = None) -> Range:
+    """How long these intervals are together, pauses left out; of one of the two only, when ``who`` is given."""
     if who is None:
-        return together([beat for beat in beats if beat.who != "paused"])
-    return together([beat for beat in beats if beat.who == who])
+        return together([interval for interval in intervals if interval.who != "paused"])
+    return together([interval for interval in intervals if interval.who == who])
 
 
-def shared_out(beats: Sequence[Beat]) -> tuple[Range, Range, Range]:
-    """How long these beats are together, pauses left out; the person's part of it, and the machine's."""
-    owners = {beat.who for beat in beats}
+def shared_out(intervals: Sequence[Interval]) -> tuple[Range, Range, Range]:
+    """How long these intervals are together, pauses left out; the person's part of it, and the machine's."""
+    owners = {interval.who for interval in intervals}
     if len(owners) == 1 and "paused" not in owners:  # as most screens are, which are asked for first of all
-        whole = together(beats)
+        whole = together(intervals)
         return (whole, whole, ZERO) if "person" in owners else (whole, ZERO, whole)
-    return on_clock(beats), on_clock(beats, "person"), on_clock(beats, "machine")
+    return on_clock(intervals), on_clock(intervals, "person"), on_clock(intervals, "machine")

@@ -14,7 +14,7 @@ from metrograph.log.quantities.ranges import ZERO, Range
 from metrograph.log.verbs import Trait, verbs_with
 from metrograph.run.disks import FOUND, Layout, layout_of
 from metrograph.run.folding.intervals import by, on_clock
-from metrograph.run.folding.timeline import Place, Story
+from metrograph.run.folding.timeline import CuePlace, RunContext
 from metrograph.run.folding.trouble import Trouble, troubles
 from metrograph.run.noted import (
     MADE,
@@ -26,11 +26,11 @@ from metrograph.run.noted import (
 from metrograph.run.records import POWER_ON, Attempt, Choice, How, Issue
 
 
-def _attempts(story: Story) -> tuple[Attempt, ...]:
-    failures = {place.attempt: cue for cue, place in story.of("fail")}
+def _attempts(context: RunContext) -> tuple[Attempt, ...]:
+    failures = {place.attempt: cue for cue, place in context.of("fail")}
     begun: list[tuple[str, str | None, Range]] = [(POWER_ON, None, ZERO)]
-    begun += [(cue.text or POWER_ON, cue.field("changed"), place.clock) for cue, place in story.of("retry")]
-    spent = by(story.timeline.joined, lambda beat: beat.attempt)
+    begun += [(cue.text or POWER_ON, cue.field("changed"), place.clock) for cue, place in context.of("retry")]
+    spent = by(context.timeline.joined, lambda interval: interval.attempt)
     attempts = []
     for number, (origin, changed, start) in enumerate(begun, 1):
         failed = failures.get(number)
@@ -39,15 +39,15 @@ def _attempts(story: Story) -> tuple[Attempt, ...]:
     return tuple(attempts)
 
 
-def _issues(story: Story) -> tuple[Issue, ...]:
-    return tuple(_issue(story, trouble) for trouble in troubles(story.cues))
+def _issues(context: RunContext) -> tuple[Issue, ...]:
+    return tuple(_issue(context, trouble) for trouble in troubles(context.cues))
 
 
-def _issue(story: Story, trouble: Trouble) -> Issue:
+def _issue(context: RunContext, trouble: Trouble) -> Issue:
     """One issue with all that was said of it while it stood."""
-    cue, place, timeline = story.cues[trouble.begin], story.timeline.places[trouble.begin], story.timeline
-    again = [story.cues[index] for index in trouble.again]
-    fix = None if trouble.end is None else story.cues[trouble.end]
+    cue, place, timeline = context.cues[trouble.begin], context.timeline.places[trouble.begin], context.timeline
+    again = [context.cues[index] for index in trouble.again]
+    fix = None if trouble.end is None else context.cues[trouble.end]
     return Issue(
         name=cue.name,
         summary=cue.text,
@@ -62,7 +62,7 @@ def _issue(story: Story, trouble: Trouble) -> Issue:
         detail=_last_field("detail", [cue, *again]),
         link=_last_field("link", [cue, *again]),
         also=tuple(later.text for later in again),
-        tried=tuple(_remedy(story.cues[index]) for index in trouble.tried),
+        tried=tuple(_remedy(context.cues[index]) for index in trouble.tried),
         commands=fix.every("command") if fix is not None else (),
     )
 
@@ -78,38 +78,38 @@ def _last_field(key: str, cues: Sequence[Cue]) -> str | None:
     return said[-1] if said else None
 
 
-def _layout(story: Story) -> Layout | None:
+def _layout(context: RunContext) -> Layout | None:
     """The last layout that was said."""
-    said = (cue for cue, _ in reversed(story.of("layout")) if cue.text != FOUND)
+    said = (cue for cue, _ in reversed(context.of("layout")) if cue.text != FOUND)
     return next(map(layout_of, said), None)
 
 
-def _found(story: Story) -> Layout | None:
+def _found(context: RunContext) -> Layout | None:
     """The last layout that a probe found."""
-    found = (cue for cue, _ in reversed(story.of("layout")) if cue.text == FOUND)
+    found = (cue for cue, _ in reversed(context.of("layout")) if cue.text == FOUND)
     return next(map(layout_of, found), None)
 
 
-def _tasks(story: Story) -> tuple[Task, ...]:
+def _tasks(context: RunContext) -> tuple[Task, ...]:
     """Every task with the first ``done`` of its name after it."""
     tasks: list[Task] = []
     over: dict[str | None, int] = {}  # where the next ``done`` of each name stands, seen from the end
-    for index in reversed(story.where("task", "done")):
-        cue, place = story.cues[index], story.timeline.places[index]
+    for index in reversed(context.where("task", "done")):
+        cue, place = context.cues[index], context.timeline.places[index]
         if cue.verb == "done":
             over[cue.name] = index
         else:
             end = over.get(cue.name)
-            length = None if end is None else story.timeline.spent(index, end)
-            told = None if end is None else story.cues[end].field("how") or story.cues[end].text or None
+            length = None if end is None else context.timeline.spent(index, end)
+            told = None if end is None else context.cues[end].field("how") or context.cues[end].text or None
             tasks.append(Task(cue.name or "", cue.text or None, place.phase, place.clock, length, told))
     return tuple(reversed(tasks))
 
 
-def _software(story: Story) -> tuple[Software, ...]:
+def _software(context: RunContext) -> tuple[Software, ...]:
     """Item by item, in the order they were noted; what is said of an item again counts."""
     items: dict[tuple[str | None, str], Software] = {}
-    for cue, place in story.of("carries", "lacks"):
+    for cue, place in context.of("carries", "lacks"):
         for words in split_list(cue.text):
             item, version = _versioned(words)
             key = (cue.name, item.casefold())
@@ -125,10 +125,10 @@ def _versioned(words: str) -> tuple[str, str | None]:
     return (name, last) if name and last[:1].isdigit() else (words, None)
 
 
-def _asides(story: Story) -> tuple[Aside, ...]:
+def _asides(context: RunContext) -> tuple[Aside, ...]:
     """What waits, pauses and the like were for, and fields of a reviewer's own wherever they stand."""
     asides = []
-    for cue, place in zip(story.cues, story.timeline.places, strict=True):
+    for cue, place in zip(context.cues, context.timeline.places, strict=True):
         if cue.text and cue.verb in _REASONS:
             asides.append(Aside(cue.verb, cue.text, place.clock))
         if cue.fields:
@@ -139,14 +139,14 @@ def _asides(story: Story) -> tuple[Aside, ...]:
 _REASONS = verbs_with(Trait.REASON)
 
 
-def _ended(story: Story) -> str | None:
-    return next((cue.text for cue, _ in story.of("end")), None)
+def _ended(context: RunContext) -> str | None:
+    return next((cue.text for cue, _ in context.of("end")), None)
 
 
 HOW: dict[str, How] = {"keep": "kept", "choose": "chosen", "enter": "typed"}
 
 
-def choice_of(cue: Cue, place: Place, lexicon: Lexicon) -> Choice:
+def choice_of(cue: Cue, place: CuePlace, lexicon: Lexicon) -> Choice:
     """The answer that a cue gives, to whatever screen it belongs."""
     was = why = None
     offered: tuple[str, ...] = ()
@@ -157,7 +157,7 @@ def choice_of(cue: Cue, place: Place, lexicon: Lexicon) -> Choice:
     return Choice(key, value, preset, HOW[cue.verb], offered, why, lexicon.is_personal(key), place.clock)
 
 
-def _reading(cue: Cue, place: Place, lexicon: Lexicon) -> Reading:
+def _reading(cue: Cue, place: CuePlace, lexicon: Lexicon) -> Reading:
     quantity = said_of(cue, lexicon)
     amount = quantity.amount
     return Reading(
@@ -183,19 +183,19 @@ def said_of(cue: Cue, lexicon: Lexicon) -> Quantity:
         return Quantity(None, "", cue.text)
 
 
-def state_at(place: Place) -> str:
+def state_at(place: CuePlace) -> str:
     """The state that a figure is read in where a run stands."""
     if place.tasks:
         return f"while {place.tasks[-1]}"
     return "updated" if place.updated else "installed" if is_after_restart(place.phase) else "live"
 
 
-def _gathered(verb: str, make: Callable[[Cue, Place, Lexicon], Any]) -> Callable[[Story], tuple[Any, ...]]:
+def _gathered(verb: str, make: Callable[[Cue, CuePlace, Lexicon], Any]) -> Callable[[RunContext], tuple[Any, ...]]:
     """All cues of a verb as they come, each made a record."""
-    return lambda story: tuple(make(cue, place, story.lexicon) for cue, place in story.of(verb))
+    return lambda context: tuple(make(cue, place, context.lexicon) for cue, place in context.of(verb))
 
 
-MEANINGS: dict[str, Callable[[Story], Any]] = {
+MEANINGS: dict[str, Callable[[RunContext], Any]] = {
     **{field: _gathered(verb, make) for field, (verb, make) in MADE.items()},
     "ended": _ended,
     "attempts": _attempts,

@@ -13,7 +13,7 @@ from metrograph.log.cues import Cue
 from metrograph.log.lexicon import Lexicon
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.verbs import PHASES
-from metrograph.run.folding.intervals import Beat, joined, seconds
+from metrograph.run.folding.intervals import Interval, joined, seconds
 from metrograph.run.records import Who
 
 Span = tuple[int, int]
@@ -85,7 +85,7 @@ class Visit(msgspec.Struct, frozen=True):
     index: int
 
 
-class Place(msgspec.Struct, frozen=True, gc=False):
+class CuePlace(msgspec.Struct, frozen=True, gc=False):
     """Where a run stands right after a cue.
 
     screen: index into the timeline's visits.
@@ -104,23 +104,23 @@ class Place(msgspec.Struct, frozen=True, gc=False):
 class Timeline(msgspec.Struct, frozen=True, dict=True):
     """A run laid out in time.
 
-    beats: from cue to cue, so that every cue stands between two of them.
-    steps: for each beat where it stands among the cues: n between cue n-1 and cue n, n + 0.5 the cut that cue n is.
+    intervals: from cue to cue, so that every cue stands between two of them.
+    steps: for each interval where it stands among the cues: n between cue n-1 and cue n, n + 0.5 the cut that cue n is.
     places: one for each cue, in the same order.
     returns: how often each visit's screen was come back to.
     dropped: what is not on the way to the end, as it was gone through again or given up, by cues.
     """
 
-    beats: tuple[Beat, ...]
+    intervals: tuple[Interval, ...]
     steps: tuple[float, ...]
-    places: tuple[Place, ...]
+    places: tuple[CuePlace, ...]
     visits: tuple[Visit, ...]
     returns: tuple[int, ...]
     dropped: tuple[Span, ...]
 
-    def between(self, begin: int, end: int) -> tuple[Beat, ...]:
-        """The beats from one cue to another, by their indices."""
-        return self.beats[bisect_right(self.steps, begin) : bisect_right(self.steps, end)]
+    def between(self, begin: int, end: int) -> tuple[Interval, ...]:
+        """The intervals from one cue to another, by their indices."""
+        return self.intervals[bisect_right(self.steps, begin) : bisect_right(self.steps, end)]
 
     def spent(self, begin: int, end: int) -> Range:
         """How long it was from one cue to another, by their indices, pauses left out."""
@@ -130,46 +130,46 @@ class Timeline(msgspec.Struct, frozen=True, dict=True):
 
     @cached_property
     def _sums(self) -> list[tuple[int, int, int]]:
-        """For each number of beats what so many of the first come to: their bounds, and how many are open."""
+        """For each number of intervals what so many of the first come to: their bounds, and how many are open."""
         low = high = is_open = 0
         sums = [(low, high, is_open)]
-        for beat in self.beats:
-            if beat.who != "paused":
-                low, high, is_open = low + beat.low, high + (beat.high or 0), is_open + (beat.high is None)
+        for interval in self.intervals:
+            if interval.who != "paused":
+                low, high, is_open = low + interval.low, high + (interval.high or 0), is_open + (interval.high is None)
             sums.append((low, high, is_open))
         return sums
 
     @property
-    def kept_beats(self) -> list[Beat]:
-        """The beats that are on the way that led to the end."""
+    def kept_intervals(self) -> list[Interval]:
+        """The intervals that are on the way that led to the end."""
         if not self.dropped:
-            return list(self.beats)
-        pairs = zip(self.beats, self.steps, strict=True)
-        return [beat for beat, step in pairs if not self.in_vain.holds_step(step)]
+            return list(self.intervals)
+        pairs = zip(self.intervals, self.steps, strict=True)
+        return [interval for interval, step in pairs if not self.discarded.holds_step(step)]
 
     @cached_property
-    def joined(self) -> tuple[Beat, ...]:
-        """The beats, neighbours made one where nothing changes between them."""
-        return joined(self.beats)
+    def joined(self) -> tuple[Interval, ...]:
+        """The intervals, neighbours made one where nothing changes between them."""
+        return joined(self.intervals)
 
     def is_kept(self, visit: Visit) -> bool:
         """Whether a screen is on the way that led to the end."""
-        return not self.in_vain.holds_cue(visit.index)
+        return not self.discarded.holds_cue(visit.index)
 
     @cached_property
-    def in_vain(self) -> Spans:
+    def discarded(self) -> Spans:
         """What is not on that way."""
         return Spans(self.dropped)
 
 
-class Story(msgspec.Struct, frozen=True, dict=True):
+class RunContext(msgspec.Struct, frozen=True, dict=True):
     """The cues of a log in the order of time, where each stands, and what screens are for."""
 
     cues: tuple[Cue, ...]
     timeline: Timeline
     lexicon: Lexicon
 
-    def of(self, *verbs: str) -> list[tuple[Cue, Place]]:
+    def of(self, *verbs: str) -> list[tuple[Cue, CuePlace]]:
         """The cues of some verbs, each with its place."""
         return [(self.cues[index], self.timeline.places[index]) for index in self.where(*verbs)]
 

@@ -30,14 +30,14 @@ def called(cue: Cue) -> str:
 
 def troubles(cues: Sequence[Cue]) -> tuple[Trouble, ...]:
     """All issues of a log, in the order they came up; one that comes up again after its fix is another."""
-    found: list[_Standing] = []
-    standing: dict[str, _Standing] = {}
+    found: list[_OpenTrouble] = []
+    standing: dict[str, _OpenTrouble] = {}
     for index, cue in enumerate(cues):
         if cue.verb == "issue":
             if (known := standing.get(name := called(cue))) is not None:
                 known.again.append(index)
             else:
-                found.append(standing.setdefault(name, _Standing(index)))
+                found.append(standing.setdefault(name, _OpenTrouble(index)))
         elif cue.verb == "tried" and cue.name in standing:
             standing[cue.name].tried.append(index)
         elif cue.verb == "fix" and cue.name in standing:
@@ -45,7 +45,7 @@ def troubles(cues: Sequence[Cue]) -> tuple[Trouble, ...]:
     return tuple(Trouble(one.begin, one.end, tuple(one.again), tuple(one.tried)) for one in found)
 
 
-class _Standing(msgspec.Struct):
+class _OpenTrouble(msgspec.Struct):
     """An issue while more is said of it; see ``Trouble``."""
 
     begin: int

@@ -10,8 +10,8 @@ from metrograph.log.cues import Cue
 from metrograph.log.lexicon import Lexicon, is_after_restart
 from metrograph.log.quantities.quantity import parse_length
 from metrograph.log.quantities.ranges import ZERO
-from metrograph.run.folding.intervals import Beat, seconds
-from metrograph.run.folding.timeline import UPDATE, Place, Span, Spans, Timeline, Visit, moves_on
+from metrograph.run.folding.intervals import Interval, seconds
+from metrograph.run.folding.timeline import UPDATE, CuePlace, Span, Spans, Timeline, Visit, moves_on
 from metrograph.run.folding.trouble import lost_to_issues
 from metrograph.run.records import POWER_ON, Who
 
@@ -36,9 +36,9 @@ def _whole(length: float) -> int:
     return round(length * 1000)
 
 
-def _marked(beat: Beat, lost: bool, failed: bool) -> Beat:
-    """A beat with what is known of it in the end; most are neither, and stay as they are."""
-    return msgspec.structs.replace(beat, lost=lost, failed=failed) if lost or failed else beat
+def _marked(interval: Interval, lost: bool, failed: bool) -> Interval:
+    """A interval with what is known of it in the end; most are neither, and stay as they are."""
+    return msgspec.structs.replace(interval, lost=lost, failed=failed) if lost or failed else interval
 
 
 class _Walker:
@@ -55,9 +55,9 @@ class _Walker:
         self.screen: int | None = None
         self.waiting = self.paused = self.over = self.worked = False
         self.tasks: tuple[str, ...] = ()
-        self.beats: list[Beat] = []
+        self.intervals: list[Interval] = []
         self.steps: list[float] = []
-        self.places: list[Place] = []
+        self.places: list[CuePlace] = []
         self.visits: list[Visit] = []
         self.returns: list[int] = []
         self.seen: dict[tuple[str, bool], int] = {}
@@ -65,7 +65,7 @@ class _Walker:
         self.front = -1  # of the cue that brought up what is in front: a screen, or a phase
         self.begun = -1  # of the cue that the attempt began with
         self.failed: int | None = None  # of the cue that brought up what was in front when the attempt failed
-        self.in_vain: list[Span] = []
+        self.discarded: list[Span] = []
         self.dropped: list[Span] = []
 
     def take(self, index: int, cue: Cue) -> None:
@@ -79,7 +79,7 @@ class _Walker:
                 self._add(index + 0.5, _whole(length.low), None if length.high is None else _whole(length.high), True)
             elif cue.verb in MOVES:
                 MOVES[cue.verb](self, cue)
-        place = Place(self.clock, self._who, self.phase, self.attempt, self.screen, self.updated, self.tasks)
+        place = CuePlace(self.clock, self._who, self.phase, self.attempt, self.screen, self.updated, self.tasks)
         self.places.append(place)
 
     def advance(self, index: int, at: int) -> None:
@@ -91,18 +91,18 @@ class _Walker:
     def timeline(self, cues: Sequence[Cue]) -> Timeline:
         """All that was gathered. What is lost is known only now, when it is known what was begun anew."""
         given_up = [] if self.failed is None else [(self.begun, len(cues))]
-        in_vain = [*self.in_vain, *given_up]
-        lost, failed = Spans((*lost_to_issues(cues), *in_vain)), Spans(in_vain)
-        beats = (
+        discarded = [*self.discarded, *given_up]
+        lost, failed = Spans((*lost_to_issues(cues), *discarded)), Spans(discarded)
+        intervals = (
             tuple(
-                _marked(beat, lost.holds_step(step), failed.holds_step(step))
-                for beat, step in zip(self.beats, self.steps, strict=True)
+                _marked(interval, lost.holds_step(step), failed.holds_step(step))
+                for interval, step in zip(self.intervals, self.steps, strict=True)
             )
             if lost or failed
-            else tuple(self.beats)
+            else tuple(self.intervals)
         )
         return Timeline(
-            beats, tuple(self.steps), tuple(self.places), tuple(self.visits), tuple(self.returns),
+            intervals, tuple(self.steps), tuple(self.places), tuple(self.visits), tuple(self.returns),
             tuple(self.dropped),
         )  # fmt: skip
 
@@ -113,9 +113,9 @@ class _Walker:
     def _add(self, step: float, low: int, high: int | None, cut: bool = False) -> None:
         who = self._who
         self.worked = self.worked or who == "machine"
-        self.beats.append(Beat(self.low, self.high, low, high, who, self.phase, self.screen, self.attempt, cut))
+        self.intervals.append(Interval(self.low, self.high, low, high, who, self.phase, self.screen, self.attempt, cut))
         self.steps.append(step)
-        # The clock stands still in a pause; the beat has its length all the same, for the elapsed time.
+        # The clock stands still in a pause; the interval has its length all the same, for the elapsed time.
         if who != "paused":
             self.low += low
             self.high = None if self.high is None or high is None else self.high + high
@@ -222,7 +222,7 @@ class _Walker:
         drop: whether it is gone through again, so that its screens are not on the way to the end.
         """
         if self.failed is not None:
-            self.in_vain.append((begin, self.index))
+            self.discarded.append((begin, self.index))
         if drop:
             self.dropped.append((begin, self.index))
 

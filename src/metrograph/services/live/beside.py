@@ -12,13 +12,13 @@ from metrograph.archive.answers import Like, ScreenName, Usual, usual_in
 from metrograph.archive.place import archive_at
 from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Log
-from metrograph.log.lexicon import Lexicon, is_after_restart, is_nameless
+from metrograph.log.lexicon import Lexicon, is_after_restart, is_untitled
 from metrograph.log.verbs import VERBS, Trait
 from metrograph.plan.prediction import Offer
 from metrograph.run.cards import parts_of
 from metrograph.services.desk import Desk
 from metrograph.services.live.session import Session
-from metrograph.store.local.cards import load_releases, load_rigs
+from metrograph.store.local.card_files import load_releases, load_rigs
 from metrograph.watch.drafts.looks import Looks, load_looks
 from metrograph.watch.drafts.proposals import PAGE, Watched
 from metrograph.watch.drafts.scanning import Scan
@@ -89,7 +89,7 @@ class Watcher(threading.Thread):
             cue, at = event.cue, self._begun + (event.at or 0)
             if at <= last:
                 return None
-            if Trait.SEEN in VERBS[cue.verb].traits and not is_nameless(cue.text) and cue.text != (front or ""):
+            if Trait.SEEN in VERBS[cue.verb].traits and not is_untitled(cue.text) and cue.text != (front or ""):
                 return Offer(_plain(cue, at), at=at, sure=event.confidence)
         return None
 

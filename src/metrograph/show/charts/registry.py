@@ -8,27 +8,27 @@ from typing import Any
 
 import msgspec
 
-from metrograph.compare.records import Side
+from metrograph.compare.flow_records import Side
 from metrograph.core.errors import MetrographError
 from metrograph.core.pool import copies
 from metrograph.ledgers.comparison import Comparison
 from metrograph.run.route import Rulings
-from metrograph.show.charts.album import describe_album, draw_album
-from metrograph.show.charts.kinship import describe_kinship, draw_kinship
-from metrograph.show.charts.lanes import describe_lanes, draw_lanes
-from metrograph.show.charts.layouts.album import lay_album
-from metrograph.show.charts.layouts.board import lay_board
-from metrograph.show.charts.layouts.lead import lay_lead
-from metrograph.show.charts.layouts.strip import lay_strip
-from metrograph.show.charts.layouts.timetable import lay_timetable
-from metrograph.show.charts.lead import describe_lead, draw_lead
+from metrograph.show.charts.album_chart import describe_album, draw_album
+from metrograph.show.charts.kinship_chart import describe_kinship, draw_kinship
+from metrograph.show.charts.lanes_chart import describe_lanes, draw_lanes
+from metrograph.show.charts.layouts.album_layout import lay_album
+from metrograph.show.charts.layouts.board_layout import lay_board
+from metrograph.show.charts.layouts.lead_layout import lay_lead
+from metrograph.show.charts.layouts.strip_layout import lay_strip
+from metrograph.show.charts.layouts.timetable_layout import lay_timetable
+from metrograph.show.charts.lead_chart import describe_lead, draw_lead
 from metrograph.show.charts.sheets.paper import WIDE, Paper
 from metrograph.show.charts.sheets.sheet import ENDINGS
-from metrograph.show.charts.shortlist import describe_shortlist, draw_shortlist
-from metrograph.show.charts.strip import describe_strip, draw_strip
-from metrograph.show.charts.timetable import describe_timetable, draw_timetable
-from metrograph.show.charts.trend import describe_trends, draw_trend
-from metrograph.words.comparison import above, made_from
+from metrograph.show.charts.shortlist_chart import describe_shortlist, draw_shortlist
+from metrograph.show.charts.strip_chart import describe_strip, draw_strip
+from metrograph.show.charts.timetable_chart import describe_timetable, draw_timetable
+from metrograph.show.charts.trend_chart import describe_trends, draw_trend
+from metrograph.words.comparison_answers import above, made_from
 
 LayOut = Callable[[Sequence[Side], Comparison, Rulings], Any]
 

@@ -9,8 +9,8 @@ import msgspec
 from metrograph.ledgers.claims import CheckedImage
 from metrograph.ledgers.comparison import Comparison
 from metrograph.ledgers.readings import ReadingLedger
-from metrograph.words.caveats import caveat_sentence
-from metrograph.words.ledgers import reading_warning, right_of, wrong_of
+from metrograph.words.caveat_words import caveat_sentence
+from metrograph.words.ledger_words import reading_warning, right_of, wrong_of
 
 
 def comparison_document(comparison: Comparison) -> dict[str, Any]:

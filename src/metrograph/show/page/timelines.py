@@ -10,10 +10,10 @@ from typing import Any
 import msgspec
 
 from metrograph.log.quantities.times import show_duration, show_moment
-from metrograph.show.charts.album import differing, picture_path, read_picture
-from metrograph.show.charts.layouts.album import Album, AlbumCell
+from metrograph.show.charts.album_chart import differing, picture_path, read_picture
+from metrograph.show.charts.layouts.album_layout import Album, AlbumCell
 from metrograph.show.charts.layouts.axis import fading, round_moments
-from metrograph.show.charts.layouts.lanes import Bar, Lane, Lanes
+from metrograph.show.charts.layouts.lanes_layout import Bar, Lane, Lanes
 from metrograph.show.palette import colours
 from metrograph.show.terminal.text import shorten
 

@@ -10,8 +10,8 @@ from metrograph.measures.catalogue import EFFORT, MEASURES
 from metrograph.measures.reducing import Spread
 from metrograph.measures.show import show_figure
 from metrograph.show.report import model as m
-from metrograph.show.report.ledgers import left_out, under
-from metrograph.words.figures import judged_difference, show_spread, span_of
+from metrograph.show.report.ledger_reports import left_out, under
+from metrograph.words.figure_words import judged_difference, show_spread, span_of
 from metrograph.words.grammar import NOTHING
 
 _ROOM = m.Room(fixed=28, side=24)

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from metrograph.judging.records import Candidate, Part, Shortlist
-from metrograph.ledgers.todos import TodoLedger, Wanted
+from metrograph.judging.shortlist_records import JudgedRelease, Shortlist, WishPart
+from metrograph.ledgers.todos import TodoLedger, WantedTodo
 from metrograph.ledgers.verdicts import Judgement, RatingRow, Shift, VerdictLedger, show_share
 from metrograph.run.readers import Reader
 from metrograph.show.report import model as m
-from metrograph.show.report.ledgers import ROOM, by_line, pick, sides
-from metrograph.words import shortlist as words
+from metrograph.show.report.ledger_reports import ROOM, by_line, pick, sides
+from metrograph.words import shortlist_words as words
 from metrograph.words.grammar import NOTHING
 from metrograph.words.runs import todo
 
@@ -51,7 +51,7 @@ def order_table(made: Shortlist) -> m.Table:
     return m.Table(columns, tuple(_row(place, each, made) for place, each in enumerate(made.order)))
 
 
-def _row(place: int, each: Candidate, made: Shortlist) -> m.Row:
+def _row(place: int, each: JudgedRelease, made: Shortlist) -> m.Row:
     if each.passes is False:
         return m.Row(m.texts(NOTHING, each.release, NOTHING, NOTHING, NOTHING, "not met"))
     before = f"{round(100 * made.wins[place][place + 1])}" if place + 1 < len(made.wins) else NOTHING
@@ -74,13 +74,13 @@ def wishes_table(made: Shortlist) -> m.Table:
     )
 
 
-def _wish_row(place: int, inside: Sequence[Candidate]) -> m.Row:
+def _wish_row(place: int, inside: Sequence[JudgedRelease]) -> m.Row:
     parts = [each.parts[place] for each in inside]
     cells = (m.Cell(_told(part), value=part.middle) for part in parts)
     return m.Row((*m.texts(parts[0].wish, f"{round(100 * parts[0].weight)} %"), *cells))
 
 
-def _told(part: Part) -> str:
+def _told(part: WishPart) -> str:
     """What a release has of a wish, and what that is worth; what is not known may be worth anything."""
     return words.what_it_has(part) + (f" ({words.worth(part.worth)})" if part.is_known else "")
 
@@ -104,7 +104,7 @@ def todos_report(ledger: TodoLedger) -> m.Report:
     return m.Report(parts=(*m.section("Left to do", m.Lines(noted)), *wanted), empty="nothing is left to do")
 
 
-def _labels(each: Wanted) -> m.Labels:
+def _labels(each: WantedTodo) -> m.Labels:
     kinds = {"to try": each.to_try, "to read": each.to_read, "to tweak": each.to_tweak, "to add": each.to_add}
     return m.Labels(tuple((label, ", ".join(names)) for label, names in kinds.items() if names))
 

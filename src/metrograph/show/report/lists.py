@@ -16,7 +16,7 @@ from metrograph.plan.status import Status, missing_pause
 from metrograph.run.records import Run
 from metrograph.show.report import model as m
 from metrograph.watch.drafts.seen import Seen, SeenSpan
-from metrograph.words.changes import deviation
+from metrograph.words.change_words import deviation
 from metrograph.words.grammar import NOTHING
 from metrograph.words.runs import NOW, seen_answer, seen_marks, seen_title
 

@@ -8,8 +8,9 @@ from metrograph.log.quantities.times import show_duration, show_tenths
 from metrograph.run.disks import layout_differences
 from metrograph.run.records import Run, Screen
 from metrograph.show.report import model as m
-from metrograph.words import noted, runs
-from metrograph.words.figures import counted
+from metrograph.words import noted_words as noted
+from metrograph.words import runs
+from metrograph.words.figure_words import counted
 
 
 def run_report(run: Run, drawing: m.Drawing | None = None) -> m.Report:

@@ -12,9 +12,9 @@ from metrograph.log.bodies import any_terms
 from metrograph.log.cues import Cue, Header, Log
 from metrograph.log.reader import read_log_bytes
 from metrograph.store.appending import whole_text
+from metrograph.store.ids import check_id, split_run, unknown
 from metrograph.store.local.files import append, create, locked, own_files, read_own, replace
 from metrograph.store.local.logbook import ENDING, Logbook, shown_path
-from metrograph.store.names import check_id, split_run, unknown
 
 _FOLDER = "drafts"
 _SOURCE = "source"

@@ -11,7 +11,7 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 
 from metrograph.core.errors import MetrographError, NotWritableError
-from metrograph.store.names import is_id
+from metrograph.store.ids import is_id
 
 _PATIENCE = 10.0  # seconds to wait for another process that is writing
 

@@ -24,6 +24,7 @@ from metrograph.store.appending import (
     without,
 )
 from metrograph.store.clock import Instant, When
+from metrograph.store.ids import check_id, split_run
 from metrograph.store.local.files import (
     append,
     create,
@@ -34,7 +35,6 @@ from metrograph.store.local.files import (
     replace_bytes,
     stray_files,
 )
-from metrograph.store.names import check_id, split_run
 from metrograph.store.protocol import Stamp, Written
 from metrograph.store.settings import Settings, parse_settings
 

@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
-Place = tuple[str, ...]
+TomlPath = tuple[str, ...]
 """The keys that lead to a value, from the outermost table on."""
 
 _KEY = re.compile(r"""^[ \t]*(?:"(?:[^"\\\n]|\\.)*"|'[^'\n]*'|[A-Za-z0-9_-]+|[ \t]*\.[ \t]*)+[ \t]*=""")
@@ -14,10 +14,10 @@ _INNER = re.compile(r"""[{,][ \t]*("(?:[^"\\\n]|\\.)*"|'[^'\n]*'|[A-Za-z0-9_-]+)
 _LONG = ('"' * 3, "'" * 3)
 
 
-def places(text: str) -> dict[Place, int]:
+def places(text: str) -> dict[TomlPath, int]:
     """The line, from 1, of every table and of every key; of one that stands twice, the first."""
-    found: dict[Place, int] = {}
-    table: Place = ()
+    found: dict[TomlPath, int] = {}
+    table: TomlPath = ()
     for number, line in _outside_long_texts(text):
         if line.lstrip().startswith("["):
             table = _path(line.partition("#")[0] if "#" not in _quoted(line) else line) or table
@@ -30,7 +30,7 @@ def places(text: str) -> dict[Place, int]:
     return found
 
 
-def line_of(place: Sequence[str], found: Mapping[Place, int], text: str = "", value: str = "") -> int:
+def line_of(place: Sequence[str], found: Mapping[TomlPath, int], text: str = "", value: str = "") -> int:
     """The line of a value, or else of the nearest table that it is in; 1 where even that has none.
 
     text, value: where the value stands in a list of texts over several lines, the file and what it is.
@@ -62,7 +62,7 @@ def _quoted(line: str) -> str:
     return "".join(re.findall(r""""[^"]*"|'[^']*'""", line))
 
 
-def _path(line: str) -> Place:
+def _path(line: str) -> TomlPath:
     """The keys that a line of its own leads to; none where it cannot be read by itself."""
     import tomllib
 

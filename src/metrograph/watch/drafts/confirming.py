@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import msgspec
 
 from metrograph.log.cues import Cue
-from metrograph.log.lexicon import NAMELESS, OTHER, Lexicon
+from metrograph.log.lexicon import OTHER, UNTITLED, Lexicon
 
 CONFIRMED = "1"
 _KIND = 0.6  # from here on what a screen is for is said, as that takes a word of its title only
@@ -73,7 +73,7 @@ def standing_in(left: Sequence[Cue], lexicon: Lexicon) -> list[Cue]:
     for number, cue in enumerate((cue for cue in left if cue.verb == "screen"), 1):
         kind = cue.field("kind") or lexicon.kind_of(cue.text)
         fields = (("kind", kind),) if kind != OTHER and sure(cue) >= _KIND else ()
-        found.append(Cue(cue.at, "screen", None, f"{NAMELESS} {number}", fields))
+        found.append(Cue(cue.at, "screen", None, f"{UNTITLED} {number}", fields))
     return found
 
 

@@ -26,7 +26,7 @@ _SURE = 0.98
 """How sure the title of a look is that a person has confirmed."""
 
 
-class Mark(msgspec.Struct, frozen=True):
+class LookLine(msgspec.Struct, frozen=True):
     """A line of a look. across, down: where it begins, as parts of width and height."""
 
     across: float
@@ -43,14 +43,16 @@ class Look(msgspec.Struct, frozen=True):
 
     title: str
     kind: str
-    marks: tuple[Mark, ...]
+    marks: tuple[LookLine, ...]
     titled: int | None = None
 
 
 def look_of(page: Page, title: str, kind: str) -> Look:
     """How a page looks."""
     width, height = page.size
-    marks = [Mark(round(text.left / width, 3), round(text.top / height, 3), text.text) for text in page.said[:_LINES]]
+    marks = [
+        LookLine(round(text.left / width, 3), round(text.top / height, 3), text.text) for text in page.said[:_LINES]
+    ]
     said = [fuzz.ratio(plain(title), plain(mark.text)) for mark in marks]
     titled = max(range(len(marks)), key=said.__getitem__, default=None) if title else None
     return Look(title, kind, tuple(marks), titled if titled is not None and said[titled] >= _MISREAD else None)
@@ -74,7 +76,7 @@ class Looks:
         other = next((alike for alike, look in ranked if look.title != ranked[0][1].title), 0.0)
         return ranked[0][1] if ranked[0][0] - other >= _AHEAD else None
 
-    def _alike(self, look: Look, marks: Sequence[Mark]) -> float:
+    def _alike(self, look: Look, marks: Sequence[LookLine]) -> float:
         # A screen that was renamed looks like what it was; its old title would be a lie.
         if look.titled is not None and not any(_same(look.marks[look.titled], other) for other in marks):
             return 0.0
@@ -107,11 +109,11 @@ def _as_known(span: Span, look: Look) -> Span:
     return msgspec.structs.replace(span, title=look.title, kind=look.kind, waiting=waiting, known=_SURE)
 
 
-def _key(mark: Mark) -> tuple[float, str]:
+def _key(mark: LookLine) -> tuple[float, str]:
     return round(mark.down / _NEAR), plain(mark.text)
 
 
-def _same(mark: Mark, other: Mark) -> bool:
+def _same(mark: LookLine, other: LookLine) -> bool:
     near = abs(mark.down - other.down) <= _NEAR and abs(mark.across - other.across) <= _NEAR
     return near and says_the_same(mark.text, other.text)
 

@@ -11,11 +11,11 @@ from metrograph.intake.notes import TimedNote, to_cue
 from metrograph.intake.source import Event, Outside
 from metrograph.log.cues import ON_SCREEN, Cue, Fields
 from metrograph.log.escapes import join_list
-from metrograph.log.lexicon import NAMELESS, OTHER, Lexicon
+from metrograph.log.lexicon import OTHER, UNTITLED, Lexicon
 from metrograph.log.quantities.times import format_time
 from metrograph.privacy.gate import clean
 from metrograph.privacy.leaks import blot
-from metrograph.watch.pages.page import Gap
+from metrograph.watch.pages.page import SkippedTime
 from metrograph.watch.pages.pictures import PRIVATE_KINDS
 from metrograph.watch.pages.words import tells_of_trouble
 from metrograph.watch.screens.spans import Span
@@ -71,7 +71,7 @@ class Watched:
             sure = sure_of(span)
             known = bool(span.title) and sure >= UNKNOWN
             unknown += not known
-            yield from self._screen(span, span.title if known else f"{NAMELESS} {unknown}", sure)
+            yield from self._screen(span, span.title if known else f"{UNTITLED} {unknown}", sure)
             yield from self._back_under(number, span)
         if self._ended and self._spans:
             yield self._event(self._spans[-1].end, Cue(0, "end", None, "done"), _END)
@@ -126,7 +126,7 @@ class Watched:
         return Event(clean(cue), at=at, confidence=sure, evidence=self._pictures.get(-1 if page is None else page))
 
 
-def _length(gap: Gap) -> str:
+def _length(gap: SkippedTime) -> str:
     if gap.missing is None:
         return "?"
     low, high = (format_time(max(gap.missing + off, 0) // 1000 * 1000) for off in (-gap.within, gap.within))

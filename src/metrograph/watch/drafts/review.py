@@ -8,7 +8,7 @@ from pathlib import Path
 from metrograph.core.errors import MetrographError
 from metrograph.log.bodies import any_terms
 from metrograph.log.cues import Cue, Header, Log
-from metrograph.log.lexicon import is_nameless
+from metrograph.log.lexicon import is_untitled
 from metrograph.log.reader import read_log_bytes
 from metrograph.store.clock import Instant, When
 from metrograph.store.local.drafts import drop_draft, folder_of, read_draft, write_draft
@@ -106,21 +106,21 @@ class Review:
 
     def _add_to_run(self, cues: list[Cue], when: When) -> None:
         """Adds what was decided later; a screen that stood in for one of them gives it its place."""
-        nameless = {
+        untitled = {
             cue.at
             for cue in read_log_bytes(self.book.read(self.name), self.name, any_terms)[0].cues
-            if cue.verb == "screen" and is_nameless(cue.text)
+            if cue.verb == "screen" and is_untitled(cue.text)
         }
         for cue in cues:
-            if cue.verb == "screen" and cue.at in nameless:
+            if cue.verb == "screen" and cue.at in untitled:
                 # Lines move with every change, so that each is looked for anew.
                 self.book.change(self.name, self._line(cue.at), cue, None)
-        rest = [cue for cue in cues if not (cue.verb == "screen" and cue.at in nameless)]
+        rest = [cue for cue in cues if not (cue.verb == "screen" and cue.at in untitled)]
         self.book.append(self.name, rest, when, only_new=True)
 
     def _line(self, at: int) -> int:
         log, _ = read_log_bytes(self.book.read(self.name), self.name, any_terms)
-        return next(cue.line for cue in log.cues if cue.at == at and is_nameless(cue.text))
+        return next(cue.line for cue in log.cues if cue.at == at and is_untitled(cue.text))
 
     def _checksums(self, cues: list[Cue]) -> dict[str, str]:
         import hashlib

@@ -15,13 +15,13 @@ from metrograph.watch.drafts.proposals import UNKNOWN, sure_of
 from metrograph.watch.drafts.seen import Seen, SeenChoice, SeenSpan
 from metrograph.watch.pages.page import Page
 from metrograph.watch.pages.pictures import PRIVATE_KINDS, picture_of, private_places
-from metrograph.watch.pages.watching import Found
+from metrograph.watch.pages.watching import FoundPage
 from metrograph.watch.screens.spans import Span, find_spans
 
 _PAGES = "pages.jsonl"
 
 
-class Kept(msgspec.Struct, frozen=True):
+class KeptPage(msgspec.Struct, frozen=True):
     """A page as it is kept. blanked: whether something personal was seen on the page."""
 
     page: Page
@@ -62,7 +62,7 @@ class Scan:
         """Up to where it was gone through before, in milliseconds."""
         return self.pages[-1].at if self.pages else 0
 
-    def take(self, pages: Iterable[Found]) -> Iterator[Page]:
+    def take(self, pages: Iterable[FoundPage]) -> Iterator[Page]:
         """Every page that was found, kept before it is given."""
         for found in pages:
             page = msgspec.structs.replace(found.page, number=len(self.pages))
@@ -71,7 +71,7 @@ class Scan:
                 with suppress(OSError):  # a picture that cannot be kept is no reason to lose the rest
                     picture = picture_of(found.still.colour, places)
                     (self._folder / f"{page.number}.webp").write_bytes(picture)
-            self._write(Kept(page, bool(places)))
+            self._write(KeptPage(page, bool(places)))
             yield page
 
     def spans(self) -> list[Span]:
@@ -85,29 +85,29 @@ class Scan:
         path = self._folder / f"{span.page}.webp"
         return path if path.exists() else None
 
-    def _take(self, kept: Kept) -> None:
+    def _take(self, kept: KeptPage) -> None:
         self.pages.append(kept.page)
         self.end = max(self.end, kept.page.at)
         if kept.blanked:
             self._blanked.add(kept.page.number)
 
-    def _write(self, kept: Kept) -> None:
+    def _write(self, kept: KeptPage) -> None:
         if self._folder is not None:
             with (self._folder / _PAGES).open("ab") as file:
                 file.write(msgspec.json.encode(kept) + b"\n")
         self._take(kept)
 
 
-def read_kept(folder: Path) -> Iterator[Kept]:
+def read_kept(folder: Path) -> Iterator[KeptPage]:
     """The pages of a folder that can be read; the last may have been cut off."""
     return (kept for kept, _ in _kept_lines(folder))
 
 
-def _kept_lines(folder: Path) -> Iterator[tuple[Kept, bytes]]:
+def _kept_lines(folder: Path) -> Iterator[tuple[KeptPage, bytes]]:
     with suppress(OSError):
         for number, line in enumerate((folder / _PAGES).read_bytes().splitlines(keepends=True)):
             try:
-                kept = msgspec.json.decode(line, type=Kept)
+                kept = msgspec.json.decode(line, type=KeptPage)
             except msgspec.MsgspecError:
                 return
             if not line.endswith(b"\n"):

@@ -18,17 +18,17 @@ _BEFORE = 5  # heights of small letters in front of a line in which its box may 
 _SQUARE = 1.2  # times as wide as high, or as high as wide
 _APART = 0.4  # heights of small letters between a box and its text: letters stand closer, also an O
 _STANDS_OUT = 26  # of 255, as for lines: the outline of a box is as plain as the faintest text
-_RINGING = 0.18  # of the strongest contrast around: coding leaves so much beside edges
+_RINGING = 0.18  # of the strongest contrast regions: coding leaves so much beside edges
 _SIDES = 0.5  # part of each side of a box that is drawn: round ones touch it in the middle only
 _SPECKS = 0.03  # of the gap: what coding leaves
-_INSIDE = 0.36  # of the width, from the middle: within any outline, and a dot with the ring around it lies in it
-_DRAWN = 40  # of 255: a tick or a dot differs so much from what is around it; an empty box is one shade
+_INSIDE = 0.36  # of the width, from the middle: within any outline, and a dot with the ring regions it lies in it
+_DRAWN = 40  # of 255: a tick or a dot differs so much from what is regions it; an empty box is one shade
 _FILLED = 60  # of 255: where marks are filled without a gap, the one that is marked differs so much from the others
 _CORNER = 0.15  # of the width: the corners of a circle are empty
 _ALIKE = 3  # pixels by which boxes of one column differ in place and size, as coding blurs edges
 
 
-class Mark(msgspec.Struct, frozen=True):
+class TickMark(msgspec.Struct, frozen=True):
     """What stands before a line. on: whether it is marked; round: whether only one of its column can be."""
 
     on: bool
@@ -43,7 +43,7 @@ class _Box(msgspec.Struct, frozen=True):
     shade: int
 
 
-def marks_before(grey: Grey, lines: Sequence[Line]) -> tuple[list[Line], list[Mark | None]]:
+def marks_before(grey: Grey, lines: Sequence[Line]) -> tuple[list[Line], list[TickMark | None]]:
     """The lines without the boxes that were taken for their first letter, and the mark of each; None where it has none.
 
     A circle counts in a column of them only, so that no letter is taken for one.
@@ -53,7 +53,7 @@ def marks_before(grey: Grey, lines: Sequence[Line]) -> tuple[list[Line], list[Ma
     for number, box in enumerate(boxes):
         if box is not None:
             columns[_column(box, boxes)].append(number)
-    marks: list[Mark | None] = [None] * len(lines)
+    marks: list[TickMark | None] = [None] * len(lines)
     for column in columns.values():
         for number, mark in zip(column, _told([box for n in column if (box := boxes[n]) is not None]), strict=True):
             marks[number] = mark
@@ -70,7 +70,7 @@ def _column(box: _Box, boxes: Sequence[_Box | None]) -> int:
     )
 
 
-def _told(column: Sequence[_Box]) -> list[Mark | None]:
+def _told(column: Sequence[_Box]) -> list[TickMark | None]:
     """The marks of one column; none where its circles don't have exactly one that is marked."""
     on = [box.drawn for box in column]
     if not any(on) and len(column) > 2:
@@ -79,7 +79,7 @@ def _told(column: Sequence[_Box]) -> list[Mark | None]:
     circles = 2 * sum(box.round for box in column) > len(column)
     if circles and (len(column) < 2 or sum(on) != 1):
         return [None] * len(column)
-    return [Mark(marked, circles) for marked in on]
+    return [TickMark(marked, circles) for marked in on]
 
 
 def _after(line: Line, box: _Box | None) -> Line:

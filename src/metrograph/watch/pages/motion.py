@@ -51,7 +51,7 @@ class Still(msgspec.Struct, frozen=True):
     missing: int | None = None
 
 
-class _Look(msgspec.Struct, frozen=True):
+class _Sample(msgspec.Struct, frozen=True):
     """A frame that was looked at. calm: whether it looks as the one before it, but for a pointer."""
 
     frame: Frame
@@ -67,7 +67,7 @@ class Motion:
     """Follows a source frame by frame."""
 
     def __init__(self) -> None:
-        self._looks: deque[_Look] = deque()
+        self._looks: deque[_Sample] = deque()
         self._read: Grey | None = None
         self._read_at = 0
         self._restlessness: NDArray[np.float32] | None = None
@@ -93,7 +93,7 @@ class Motion:
         before = self._looks[-1] if self._looks else None
         moving = before is not None and self._moves(before.small, small, frame.at)
         if not frame.again or before is None:
-            self._look(_Look(frame, small, before is not None and not moving))
+            self._look(_Sample(frame, small, before is not None and not moving))
         elif not moving:
             self._looks[-1] = msgspec.structs.replace(self._looks[-1], calm=True)
         if before is None:
@@ -112,7 +112,7 @@ class Motion:
         self._looks.clear()
         self._read = self._restlessness = None
 
-    def _look(self, look: _Look) -> None:
+    def _look(self, look: _Sample) -> None:
         self._looks.append(look)
         while self._looks[0].at < look.at - _MEMORY and len(self._looks) > 2:
             self._looks.popleft()
@@ -160,7 +160,7 @@ class Motion:
             return []
         return [self._still(last.frame, last.at, last.small, False)]
 
-    def _left(self, until: int) -> _Look | None:
+    def _left(self, until: int) -> _Sample | None:
         """The last look at which the picture stood before it changed; None where it was the one that was read."""
         looks = [look for look in self._looks if self._read_at < look.at < until and look.calm]
         if self._read is None or not looks:

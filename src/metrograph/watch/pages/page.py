@@ -12,9 +12,9 @@ import numpy as np
 
 from metrograph.watch.inputs.frames import Grey
 from metrograph.watch.pages.lines import Line
-from metrograph.watch.pages.marks import Mark
+from metrograph.watch.pages.marks import TickMark
 from metrograph.watch.pages.motion import BLOCK, Still
-from metrograph.watch.pages.reader import Reading
+from metrograph.watch.pages.text_reader import ReadLine
 from metrograph.watch.pages.words import Button, button_of
 
 READ = 0.45
@@ -32,16 +32,16 @@ _CLEARLY = 1.5  # times further from the usual ground than the next
 _OTHER_GROUND = 10  # of 255: fields and lists have a ground of another shade than the page
 _EDGE, _NEXT = 1.4, 2.5  # heights from a line to beyond the edge of its field; to its neighbours in a list
 _EDGE_APART = 4  # pixels by which the lines of a list may begin apart
-_MARGIN = 3  # pixels around a line in which its own ground is seen
+_MARGIN = 3  # pixels regions a line in which its own ground is seen
 
 
 class Text(msgspec.Struct, frozen=True):
     """A line that was read: its place in pixels, what it says, how sure (0 to 1).
 
-    light: whether it is lighter than its ground; ground: the shade around it, 0 to 255.
+    light: whether it is lighter than its ground; ground: the shade regions it, 0 to 255.
     tall: pixels of its taller letters; contrast: how far its strokes stand off from the ground, 0 to 255.
     button: what it does if it is a button; mark: the box or circle before it, None where there is none.
-    field: whether it stands alone on a ground that ends close around it.
+    field: whether it stands alone on a ground that ends close regions it.
     """
 
     left: int
@@ -55,7 +55,7 @@ class Text(msgspec.Struct, frozen=True):
     tall: int = 0
     contrast: int = 0
     button: Button | None = None
-    mark: Mark | None = None
+    mark: TickMark | None = None
     field: bool = False
 
     @property
@@ -64,7 +64,7 @@ class Text(msgspec.Struct, frozen=True):
         return self.bottom - self.top
 
 
-class Gap(msgspec.Struct, frozen=True):
+class SkippedTime(msgspec.Struct, frozen=True):
     """Something that a source does not show.
 
     missing: for how many milliseconds, None where nobody knows; within: by how many that may be off.
@@ -96,7 +96,7 @@ class Page(msgspec.Struct, frozen=True):
     moving: bool = False
     restless: float = 0.0
     changed: tuple[int, int, int, int] = (0, 0, 0, 0)
-    gap: Gap | None = None
+    gap: SkippedTime | None = None
     number: int = 0
     asks: bool = False
 
@@ -127,7 +127,7 @@ def is_console(grey: Grey, lines: Sequence[Line]) -> bool:
 
 
 def page_of(
-    still: Still, lines: Sequence[Line], readings: Sequence[Reading], marks: Sequence[Mark | None] | None = None
+    still: Still, lines: Sequence[Line], readings: Sequence[ReadLine], marks: Sequence[TickMark | None] | None = None
 ) -> Page:
     """The page of a still, with its lines as they were read. marks: what stands before each line."""
     height, width = still.grey.shape
@@ -169,7 +169,7 @@ def row_apart(column: Sequence[Text], least: float) -> Text | None:
 
 
 def in_column(line: Text, lines: Sequence[Text]) -> list[Text]:
-    """The lines that stand under or above a line, at its left edge or around its middle."""
+    """The lines that stand under or above a line, at its left edge or regions its middle."""
     left = [other for other in lines if abs(other.left - line.left) <= _COLUMN]
     middle = [other for other in lines if abs(other.left + other.right - line.left - line.right) <= 2 * _COLUMN]
     return max(left, middle, key=len)
@@ -227,11 +227,11 @@ def blank_page(still: Still, number: int = 0) -> Page:
     )
 
 
-def _gap(still: Still) -> Gap | None:
-    return Gap(still.missing) if still.gap else None
+def _gap(still: Still) -> SkippedTime | None:
+    return SkippedTime(still.missing) if still.gap else None
 
 
-def _text(grey: Grey, line: Line, reading: Reading) -> Text:
+def _text(grey: Grey, line: Line, reading: ReadLine) -> Text:
     top, bottom = max(line.top - _MARGIN, 0), min(line.bottom + _MARGIN, len(grey)) - 1
     ground = int(np.median(grey[[top, bottom], max(line.left - _MARGIN, 0) : line.right + _MARGIN]))
     words = cleaned(reading.text)

@@ -11,7 +11,7 @@ from metrograph.watch.pages.lines import Line, find_lines
 from metrograph.watch.pages.marks import marks_before
 from metrograph.watch.pages.motion import Still, stills
 from metrograph.watch.pages.page import Page, blank_page, is_blank, is_console, page_of
-from metrograph.watch.pages.reader import Reader, Reading
+from metrograph.watch.pages.text_reader import LineReader, ReadLine
 from metrograph.watch.pages.words import language_of
 
 _CONSOLE_READ = 3  # lines of a console that are read: what a machine says while it starts is no screen
@@ -19,7 +19,7 @@ _MOST = 160  # lines of a page that are read, the tallest first: a page of small
 _READ_WELL = 0.6  # from here on, small words are taken for those of a language
 
 
-class Found(msgspec.Struct, frozen=True):
+class FoundPage(msgspec.Struct, frozen=True):
     """A page as it was found. still: its picture; None where it came as text."""
 
     page: Page
@@ -30,10 +30,10 @@ Going = Callable[[int], bool]
 """Is told how far a source is, in milliseconds; whether to go on."""
 
 
-def found_in_frames(frames: Iterable[Frame], reader: Reader, going: Going) -> Iterator[Found]:
+def found_in_frames(frames: Iterable[Frame], reader: LineReader, going: Going) -> Iterator[FoundPage]:
     """The pages of a source of pictures; it ends when it is not to go on."""
     for still in stills(_while(frames, going)):
-        yield Found(read_page(still, reader), still)
+        yield FoundPage(read_page(still, reader), still)
 
 
 def _while(frames: Iterable[Frame], going: Going) -> Iterator[Frame]:
@@ -43,7 +43,7 @@ def _while(frames: Iterable[Frame], going: Going) -> Iterator[Frame]:
         yield frame
 
 
-def read_page(still: Still, reader: Reader) -> Page:
+def read_page(still: Still, reader: LineReader) -> Page:
     """The page of one still."""
     if is_blank(still.grey):
         return blank_page(still)
@@ -58,7 +58,7 @@ def read_page(still: Still, reader: Reader) -> Page:
     return page_of(still, lines, _read(still, lines, reader), marks)
 
 
-def _read(still: Still, lines: list[Line], reader: Reader) -> list[Reading]:
+def _read(still: Still, lines: list[Line], reader: LineReader) -> list[ReadLine]:
     """What the lines say; once more where they turn out to be in another language."""
     readings = reader.read(still.grey, lines)
     language = language_of(reading.text for reading in readings if reading.sure > _READ_WELL)

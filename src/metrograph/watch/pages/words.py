@@ -50,7 +50,7 @@ def screen_words() -> ScreenWords:
 
 
 def plain(text: str) -> str:
-    """Small letters without signs around words: ``<Go Back>`` is ``go back``."""
+    """Small letters without signs regions words: ``<Go Back>`` is ``go back``."""
     return " ".join(re.findall(r"[^\W_]+(?:['’.-][^\W_]+)*", text.casefold().replace("’", "'")))
 
 

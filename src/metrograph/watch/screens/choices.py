@@ -10,7 +10,7 @@ import msgspec
 
 from metrograph.log.escapes import join_list
 from metrograph.watch.pages.page import Page, Text, in_column, row_apart
-from metrograph.watch.screens.surround import Surround
+from metrograph.watch.screens.static_regions import StaticRegions
 
 _ROWS = 3  # lines of a column that make it a list
 _ANOTHER = 12  # of 255: by how much the ground of a marked row differs from that of the others
@@ -34,9 +34,9 @@ class Picked(msgspec.Struct, frozen=True):
     offered: tuple[str, ...] = ()
 
 
-def picked_on(first: Page, last: Page, around: Surround) -> tuple[Picked, ...]:
+def picked_on(first: Page, last: Page, regions: StaticRegions) -> tuple[Picked, ...]:
     """What is picked on a screen in the end, and what was pre-set: it came up so."""
-    before, after = around.own(first), around.own(last)
+    before, after = regions.own(first), regions.own(last)
     drawn = _drawn(before, after)
     if drawn is not None:
         return (drawn,)

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from metrograph.watch.pages.page import Page, Text, can_be_pressed
 from metrograph.watch.pages.sameness import inside, same_line, share_of, shared
 from metrograph.watch.pages.words import plain, tells_of_waiting
-from metrograph.watch.screens.surround import Surround
+from metrograph.watch.screens.static_regions import StaticRegions
 
 _OUTSIDE = 0.6  # of the lines outside a box that have to stay for it to be a dialog
 _DIALOG = 0.4  # of the page: a larger box of lines is a page
@@ -15,7 +15,7 @@ _PAGE = 0.85  # of the picture: where more has changed, a page has come
 _APART = 90  # pixels between a dialog's text and its buttons, and between these
 
 
-def dialog_over(before: Page, page: Page, around: Surround) -> tuple[Text, ...]:
+def dialog_over(before: Page, page: Page, regions: StaticRegions) -> tuple[Text, ...]:
     """The lines of a dialog that has come up over the page before; none when it is no dialog."""
     new = [text for text in page.said if not any(same_line(text, old) or _cut_off(text, old) for old in before.said)]
     buttons = [text for text in new if text.button in {"answer", "forward", "cancel"}]
@@ -24,7 +24,7 @@ def dialog_over(before: Page, page: Page, around: Surround) -> tuple[Text, ...]:
     inner = _around(buttons[0], new)
     box = _bounds(inner)
     words = [text for text in inner if not text.button and len(plain(text.text).split()) >= 2]
-    outside = [text for text in around.own(before) if not inside(text, box)]
+    outside = [text for text in regions.own(before) if not inside(text, box)]
     if not words or share_of(box, page) > _DIALOG or not outside:
         return ()
     return tuple(inner) if shared(outside, page.said) >= _OUTSIDE * len(outside) else ()
@@ -68,11 +68,11 @@ def _bounds(lines: Sequence[Text]) -> tuple[int, int, int, int]:
 _RESTLESS = 0.03  # of the picture: a page of which more moves by itself is at work
 
 
-def at_work(page: Page, around: Surround) -> bool:
+def at_work(page: Page, regions: StaticRegions) -> bool:
     """Whether nothing can be pressed to go on, and something tells that the machine is at work."""
     if page.blank or page.console:
         return True
-    own = around.own(page)
+    own = regions.own(page)
     if not own:
         return True
     if any(can_be_pressed(text, own) for text in own if text.button in {"forward", "answer"}):

@@ -9,7 +9,7 @@ from statistics import median
 
 import msgspec
 
-from metrograph.watch.pages.page import Gap, Page, Text
+from metrograph.watch.pages.page import Page, SkippedTime, Text
 
 _CLOCK = re.compile(r"(?:[^\W\d]+\.? ?)?([01]?\d|2[0-3])[:.]([0-5]\d)(?:[:.][0-5]\d)?(?: ?[AaPp][Mm])?")
 _EDGE = 0.08  # of the height: a clock that is the machine's own stands at the top or the bottom
@@ -34,10 +34,10 @@ def with_jumps(pages: Sequence[Page]) -> list[Page]:
     ]
 
 
-def _by_clock(pages: Sequence[Page]) -> dict[int, Gap]:
+def _by_clock(pages: Sequence[Page]) -> dict[int, SkippedTime]:
     """Where the machine's clock went on by more than the film did; so much is missing, give or take a minute."""
     shown = [(number, offset) for number, page in enumerate(pages) if (offset := _ahead(page)) is not None]
-    found: dict[int, Gap] = {}
+    found: dict[int, SkippedTime] = {}
     for place in range(_AGREE, len(shown) - _AGREE + 1):
         before = [offset for _, offset in shown[place - _AGREE : place]]
         after = [offset for _, offset in shown[place : place + _AGREE]]
@@ -47,7 +47,7 @@ def _by_clock(pages: Sequence[Page]) -> dict[int, Gap]:
         minutes = round(missing / _MINUTE)
         zone = minutes % _ZONE in {0, 1, _ZONE - 1}
         if _LEAST <= missing < _DAY * _MINUTE / 2 and not zone:
-            found[shown[place][0]] = Gap(missing, _MINUTE, _CLOCK_SURE)
+            found[shown[place][0]] = SkippedTime(missing, _MINUTE, _CLOCK_SURE)
     return found
 
 
@@ -65,14 +65,14 @@ def _ahead(page: Page) -> int | None:
     return ((int(clocks[0][1]) % 12) * 60 + int(clocks[0][2])) * _MINUTE - page.start
 
 
-def _by_progress(pages: Sequence[Page]) -> dict[int, Gap]:
+def _by_progress(pages: Sequence[Page]) -> dict[int, SkippedTime]:
     """Where a percentage that had crept jumps; nobody knows how much is missing."""
-    found: dict[int, Gap] = {}
+    found: dict[int, SkippedTime] = {}
     crept = False
     for number, (before, page) in enumerate(pairwise(pages), 1):
         steps = [now - then for (then, now) in _percentages(before, page)]
         if len(steps) == 1 and crept and steps[0] >= _SHARE and page.start - before.at <= _AT_ONCE:
-            found[number] = Gap(None, 0, _PROGRESS_SURE)
+            found[number] = SkippedTime(None, 0, _PROGRESS_SURE)
         crept = len(steps) == 1 and 0 < steps[0] < _SHARE / 2
     return found
 

@@ -7,15 +7,15 @@ from collections.abc import Sequence
 import msgspec
 
 from metrograph.log.lexicon import OTHER, Lexicon
-from metrograph.watch.pages.page import Gap, Page
+from metrograph.watch.pages.page import Page, SkippedTime
 from metrograph.watch.pages.sameness import same_title, says_the_same
 from metrograph.watch.pages.words import tells_of_trouble
 from metrograph.watch.screens.choices import Picked, picked_on
 from metrograph.watch.screens.dialogs import at_work
-from metrograph.watch.screens.figures import Said, figures_on
-from metrograph.watch.screens.groups import Group, group_pages, joined, screens_of, turned
 from metrograph.watch.screens.jumps import with_jumps
-from metrograph.watch.screens.surround import Surround
+from metrograph.watch.screens.page_groups import PageGroup, group_pages, joined, screens_of, turned
+from metrograph.watch.screens.screen_figures import Said, figures_on
+from metrograph.watch.screens.static_regions import StaticRegions
 from metrograph.watch.screens.titles import label_of
 
 
@@ -50,7 +50,7 @@ class Span(msgspec.Struct, frozen=True):
     margin: float = 0.0
     read: float = 0.0
     page: int = 0
-    gap: Gap | None = None
+    gap: SkippedTime | None = None
     console: bool = False
     choices: tuple[Picked, ...] = ()
     figures: tuple[Said, ...] = ()
@@ -67,21 +67,21 @@ def find_spans(pages: Sequence[Page], lexicon: Lexicon, end: int | None = None) 
     if not pages:
         return []
     pages = with_jumps(pages)
-    around = Surround(turned(pages))
+    regions = StaticRegions(turned(pages))
     for _ in range(2):
-        around = Surround(screens_of(group_pages(pages, lexicon, around)))
-    groups = group_pages(pages, lexicon, around)
+        regions = StaticRegions(screens_of(group_pages(pages, lexicon, regions)))
+    groups = group_pages(pages, lexicon, regions)
     end = pages[-1].at if end is None else max(end, pages[-1].at)
     max(groups, key=lambda group: group.last.number).until = end
-    return _spans(joined(groups, around), end, lexicon, around)
+    return _spans(joined(groups, regions), end, lexicon, regions)
 
 
-def _spans(groups: Sequence[Group], end: int, lexicon: Lexicon, around: Surround) -> list[Span]:
+def _spans(groups: Sequence[PageGroup], end: int, lexicon: Lexicon, regions: StaticRegions) -> list[Span]:
     found: list[Span] = []
     for number, group in enumerate(groups):
         after = groups[number + 1].pages[0].start if number + 1 < len(groups) else end
         until = group.until if group.dialog or any(other.under is group for other in groups) else after
-        span = _span(group, max(until, group.pages[0].start), lexicon, around)
+        span = _span(group, max(until, group.pages[0].start), lexicon, regions)
         goes_on = bool(span.gap and found) and _is_again(span, found[-1])
         returns = bool(span.title) and not goes_on and any(_is_again(span, other) for other in found)
         found.append(msgspec.structs.replace(span, returns=returns and not span.dialog))
@@ -113,14 +113,14 @@ def _is_again(span: Span, other: Span) -> bool:
     return not span.label or not other.label or says_the_same(span.label, other.label)
 
 
-def _span(group: Group, end: int, lexicon: Lexicon, around: Surround) -> Span:
+def _span(group: PageGroup, end: int, lexicon: Lexicon, regions: StaticRegions) -> Span:
     best = group.best()
     title, points, read = best[0] if best else ("", 0.0, 0.0)
     page = max(group.pages, key=lambda page: (any(text.text == title for text in page.said), len(page.said)))
     place = next((text for text in page.said if text.text == title), None)
-    label = label_of(around.own(page), place)
+    label = label_of(regions.own(page), place)
     trouble, trouble_at = _trouble(group, title)
-    waiting = group.silent or sum(at_work(page, around) for page in group.pages) * 2 > len(group.pages)
+    waiting = group.silent or sum(at_work(page, regions) for page in group.pages) * 2 > len(group.pages)
     kind = kind_of(title, label, lexicon)
     return Span(
         group.pages[0].start, end, title, kind, label, waiting and not group.dialog,
@@ -132,12 +132,12 @@ def _span(group: Group, end: int, lexicon: Lexicon, around: Surround) -> Span:
         page=page.number,
         gap=group.pages[0].gap,
         console=any(page.console for page in group.pages),
-        choices=() if waiting or group.dialog else picked_on(group.pages[0], group.last, around),
-        figures=() if group.dialog else figures_on(group.pages, kind, waiting, around),
+        choices=() if waiting or group.dialog else picked_on(group.pages[0], group.last, regions),
+        figures=() if group.dialog else figures_on(group.pages, kind, waiting, regions),
     )  # fmt: skip
 
 
-def _trouble(group: Group, title: str) -> tuple[str, int]:
+def _trouble(group: PageGroup, title: str) -> tuple[str, int]:
     """The line that tells of trouble, and when it came: in a dialog or a title, or while the screen was in front."""
     start = group.pages[0].start
     if group.dialog:

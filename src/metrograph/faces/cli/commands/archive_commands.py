@@ -16,7 +16,7 @@ from metrograph.faces.cli.options import (
     examples,
     single,
 )
-from metrograph.words.figures import counted
+from metrograph.words.figure_words import counted
 
 APPS: dict[str, typer.Typer] = {}
 
@@ -180,7 +180,7 @@ def fetch(
 
     A run whose name is taken in your logbook stays out.
     """
-    from metrograph.intake.logs import Fate
+    from metrograph.intake.whole_logs import Fate
     from metrograph.services import sharing_out
 
     environment = environment_of(ctx)

@@ -62,10 +62,10 @@ def compare(
     trouble. With --all also the aligned screens, all changes, times, effort, what may be concluded from few runs,
     readings, trials, software and verdicts.
     """
-    from metrograph.services.comparing import Asked, comparison_of, reasons_for
+    from metrograph.services.comparing import ComparisonRequest, comparison_of, reasons_for
 
     environment = environment_of(ctx)
-    asked = Asked(logbook, tuple(names or ()), baseline, only_rig, archive, show_personal)
+    asked = ComparisonRequest(logbook, tuple(names or ()), baseline, only_rig, archive, show_personal)
     if why is not None:
         environment.give(reasons_for(environment, asked, why), json)
         return
@@ -96,10 +96,12 @@ def summary(
 
     Up to five for each release against the one before it: what matters most, how sure it is, and one reason for care.
     """
-    from metrograph.services.comparing import Asked, summary_of
+    from metrograph.services.comparing import ComparisonRequest, summary_of
 
     environment = environment_of(ctx)
-    document, text = summary_of(environment, Asked(logbook, tuple(names or ()), None, only_rig, None, show_personal))
+    document, text = summary_of(
+        environment, ComparisonRequest(logbook, tuple(names or ()), None, only_rig, None, show_personal)
+    )
     if json:
         environment.show_json(document)
     else:

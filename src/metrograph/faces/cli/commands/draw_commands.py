@@ -77,12 +77,12 @@ def lanes(
     A lane stands at the medians of a release's runs, which lie below it, thin. Milestones are joined from lane to lane,
     issues are numbers.
     """
-    from metrograph.services.comparing import Asked
-    from metrograph.services.publishing import Figure, figure_of
+    from metrograph.services.comparing import ComparisonRequest
+    from metrograph.services.publishing import FigureForm, figure_of
 
     environment = environment_of(ctx)
-    figure = Figure(width, dark, _ending(output))
-    asked = Asked(logbook, tuple(names), show_personal=show_personal, least=1)
+    figure = FigureForm(width, dark, _ending(output))
+    asked = ComparisonRequest(logbook, tuple(names), show_personal=show_personal, least=1)
     _write(environment, output, "lanes", figure_of(environment, asked, "lanes", figure, each_run, line_up))
 
 
@@ -148,12 +148,12 @@ def _add(row: _SideBySide) -> Callable[..., None]:
         show_personal: PersonalOption = False,
         logbook: LogbookOption = None,
     ) -> None:
-        from metrograph.services.comparing import Asked
-        from metrograph.services.publishing import Figure, figure_of
+        from metrograph.services.comparing import ComparisonRequest
+        from metrograph.services.publishing import FigureForm, figure_of
 
         environment = environment_of(ctx)
-        figure = Figure(width, dark, _ending(output))
-        asked = Asked(logbook, tuple(names), show_personal=show_personal)
+        figure = FigureForm(width, dark, _ending(output))
+        asked = ComparisonRequest(logbook, tuple(names), show_personal=show_personal)
         _write(environment, output, row.chart, figure_of(environment, asked, row.chart, figure))
 
     return draw_sides
@@ -180,12 +180,12 @@ def trend(
 
     At the days on which they came out; a dot for every run, a line through the medians.
     """
-    from metrograph.services.following import Followed
-    from metrograph.services.publishing import Figure, trend_figure
+    from metrograph.services.following import FollowedRuns
+    from metrograph.services.publishing import FigureForm, trend_figure
 
     environment = environment_of(ctx)
-    form = Figure(width, dark, _ending(output))
-    _write(environment, output, "trend", trend_figure(Followed(environment, logbook, names), figure, state, form))
+    form = FigureForm(width, dark, _ending(output))
+    _write(environment, output, "trend", trend_figure(FollowedRuns(environment, logbook, names), figure, state, form))
 
 
 @app.command(
@@ -205,12 +205,12 @@ def kinship(
 
     Kin stand beside each other, and a family has a bracket.
     """
-    from metrograph.services.following import Followed
-    from metrograph.services.publishing import Figure, kinship_figure
+    from metrograph.services.following import FollowedRuns
+    from metrograph.services.publishing import FigureForm, kinship_figure
 
     environment = environment_of(ctx)
-    form = Figure(width, dark, _ending(output))
-    _write(environment, output, "kinship", kinship_figure(Followed(environment, logbook, names), form))
+    form = FigureForm(width, dark, _ending(output))
+    _write(environment, output, "kinship", kinship_figure(FollowedRuns(environment, logbook, names), form))
 
 
 @app.command(
@@ -233,12 +233,12 @@ def shortlist(
 
     Each release is a bar of its wishes, hatched where it is not known, beside it how often it has each rank.
     """
-    from metrograph.services.choosing import Wanted
-    from metrograph.services.publishing import Figure, shortlist_figure
+    from metrograph.services.choosing import ShortlistRequest
+    from metrograph.services.publishing import FigureForm, shortlist_figure
 
     environment = environment_of(ctx)
-    form = Figure(width, dark, _ending(output))
-    wanted = Wanted(logbook, tuple(names or ()), reader, show_personal=show_personal)
+    form = FigureForm(width, dark, _ending(output))
+    wanted = ShortlistRequest(logbook, tuple(names or ()), reader, show_personal=show_personal)
     _write(environment, output, "shortlist", shortlist_figure(environment, wanted, form))
 
 

@@ -121,7 +121,7 @@ def _add(row: LedgerCommand) -> None:
         json: JsonOption = False,
         logbook: LogbookOption = None,
     ) -> None:
-        _show(row.name, ctx, _Asked(names, logbook, show_personal, json))
+        _show(row.name, ctx, _LedgerOptions(names, logbook, show_personal, json))
 
     def show_with_others(
         ctx: typer.Context,
@@ -131,7 +131,7 @@ def _add(row: LedgerCommand) -> None:
         json: JsonOption = False,
         logbook: LogbookOption = None,
     ) -> None:
-        _show(row.name, ctx, _Asked(names, logbook, show_personal, json, archive))
+        _show(row.name, ctx, _LedgerOptions(names, logbook, show_personal, json, archive))
 
     def show_spread(
         ctx: typer.Context,
@@ -142,13 +142,13 @@ def _add(row: LedgerCommand) -> None:
         json: JsonOption = False,
         logbook: LogbookOption = None,
     ) -> None:
-        _show(row.name, ctx, _Asked(names, logbook, show_personal, json, archive, cluster))
+        _show(row.name, ctx, _LedgerOptions(names, logbook, show_personal, json, archive, cluster))
 
     commands: dict[str, Callable[..., None]] = {"archive": show_with_others, "cluster": show_spread}
     add(commands.get(row.asks, show_ledger))
 
 
-class _Asked(NamedTuple):
+class _LedgerOptions(NamedTuple):
     """What the options of a ledger's command say."""
 
     names: list[str] | None
@@ -159,11 +159,11 @@ class _Asked(NamedTuple):
     cluster: str | None = None
 
 
-def _show(name: str, ctx: typer.Context, asked: _Asked) -> None:
-    from metrograph.services.following import Followed, ledger_result
+def _show(name: str, ctx: typer.Context, asked: _LedgerOptions) -> None:
+    from metrograph.services.following import FollowedRuns, ledger_result
 
     environment = environment_of(ctx)
-    followed = Followed(environment, asked.logbook, asked.names, asked.json, asked.cluster)
+    followed = FollowedRuns(environment, asked.logbook, asked.names, asked.json, asked.cluster)
     environment.give(ledger_result(name, followed, asked.archive, asked.show_personal), asked.json)
 
 
@@ -193,10 +193,10 @@ def trend(
     longest-leave), a count (screens, decisions, kept, chosen, typed, right, wrong, returns, calls, attempts, issues,
     questions, asked-first), or anything that was read, such as memory or updates.
     """
-    from metrograph.services.following import Followed, trend_result
+    from metrograph.services.following import FollowedRuns, trend_result
 
     environment = environment_of(ctx)
-    environment.give(trend_result(Followed(environment, logbook, names), figure, state, archive), json)
+    environment.give(trend_result(FollowedRuns(environment, logbook, names), figure, state, archive), json)
 
 
 @single(APPS, "weight", epilog=examples(
@@ -217,10 +217,10 @@ def weight(
 
     With --limit it says what fits, and what is left. A sum of which a part is not known is at least so much.
     """
-    from metrograph.services.following import Followed, weight_result
+    from metrograph.services.following import FollowedRuns, weight_result
 
     environment = environment_of(ctx)
-    environment.give(weight_result(Followed(environment, logbook, names), limit), json)
+    environment.give(weight_result(FollowedRuns(environment, logbook, names), limit), json)
 
 
 SeedOption = Annotated[int | None, typer.Option(metavar="NUMBER", min=0, help="What chance begins with.")]
@@ -251,8 +251,8 @@ def shortlist_command(
     too; what nobody noted may be anything. Readers stand in metrograph.toml. An archive is asked for what is open: what
     others have is told, and counts for nothing in the order.
     """
-    from metrograph.services.choosing import Wanted, shortlist_result
+    from metrograph.services.choosing import ShortlistRequest, shortlist_result
 
     environment = environment_of(ctx)
-    wanted = Wanted(logbook, tuple(names or ()), reader, seed, archive, show_personal)
+    wanted = ShortlistRequest(logbook, tuple(names or ()), reader, seed, archive, show_personal)
     environment.give(shortlist_result(environment, wanted), json)

@@ -62,14 +62,14 @@ def report(
     answer, what is new, installing it, first start, software, weight, trouble, verdict, for whom; its figures are
     written beside it. Readers of metrograph.toml have a shortlist in both.
     """
-    from metrograph.services.comparing import Asked
+    from metrograph.services.comparing import ComparisonRequest
     from metrograph.services.publishing import article_of, page_of
 
     environment = environment_of(ctx)
     ending = ".html" if is_stream(output) else output.suffix.lower()
     if ending not in {".html", ".md"}:
         raise MetrographError(f"{output} should end in .html or .md, to say how to write it")
-    asked = Asked(logbook, tuple(names or ()), baseline, only_rig, archive, show_personal)
+    asked = ComparisonRequest(logbook, tuple(names or ()), baseline, only_rig, archive, show_personal)
     path = environment.folder / output
     published = (
         page_of(environment, asked, readers)

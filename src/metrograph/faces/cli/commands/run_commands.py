@@ -152,7 +152,7 @@ def record(
         from metrograph.services.preparing import Opening, open_run
 
         name, _ = open_run(environment, book, Opening(release, rig, begun, like, way, reviewer), _agree(environment))
-    from metrograph.faces.recorder.opening import keep_open
+    from metrograph.faces.recorder.keeping_open import keep_open
 
     keep_open(environment, book, name, watch, archive)
 

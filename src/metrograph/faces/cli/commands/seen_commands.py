@@ -17,7 +17,7 @@ from metrograph.log.quantities.times import format_time
 from metrograph.log.writer import format_words
 from metrograph.store.local.files import read_bytes
 from metrograph.watch.drafts.review import Review
-from metrograph.words.figures import counted
+from metrograph.words.figure_words import counted
 
 APPS: dict[str, typer.Typer] = {}
 

@@ -221,11 +221,11 @@ def _scan_film(environment: Environment, book: Logbook, where: str) -> None:
 
 def _compare(environment: Environment, book: Logbook, where: str, names: tuple[str, ...]) -> None:
     """Compares releases on the terminal and draws their timelines."""
-    from metrograph.services.comparing import Asked, comparison_of
-    from metrograph.services.publishing import Figure, figure_of
+    from metrograph.services.comparing import ComparisonRequest, comparison_of
+    from metrograph.services.publishing import FigureForm, figure_of
 
-    asked = Asked(book.path, names, show_personal=True)
-    replace_bytes(book.path / "lanes.png", figure_of(environment, asked, "lanes", Figure(WIDE, False, "png")))
+    asked = ComparisonRequest(book.path, names, show_personal=True)
+    replace_bytes(book.path / "lanes.png", figure_of(environment, asked, "lanes", FigureForm(WIDE, False, "png")))
     environment.say(f"{where}/lanes.png: the same timelines as below, drawn")
     environment.say(f"metrograph compare {' '.join(names)} --logbook {where}")
     environment.print("\n")

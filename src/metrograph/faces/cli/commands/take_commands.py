@@ -10,11 +10,11 @@ import typer
 
 from metrograph.faces.cli.environment import Environment, environment_of
 from metrograph.faces.cli.options import AtOption, LogbookOption, RunOption, command_app, complete_run, examples, single
-from metrograph.intake.logs import Arrived
+from metrograph.intake.whole_logs import Arrived
 from metrograph.log.quantities.times import format_time
 from metrograph.log.writer import format_line, format_words
 from metrograph.services.evidence import TakenNotes
-from metrograph.words.figures import counted
+from metrograph.words.figure_words import counted
 
 APPS: dict[str, typer.Typer] = {}
 
@@ -201,7 +201,7 @@ def csv(
 
 def _tell(environment: Environment, arrived: Sequence[Arrived], dry_run: bool) -> None:
     """Says what became of each log that came."""
-    from metrograph.intake.logs import Fate
+    from metrograph.intake.whole_logs import Fate
 
     for log in arrived:
         if log.fate is Fate.NEW:

@@ -6,10 +6,10 @@ from collections.abc import Iterator
 
 from metrograph.ledgers.comparison import Comparison
 from metrograph.show.report import model as m
-from metrograph.show.report.cards import cards_sections
-from metrograph.show.report.comparing import tables
-from metrograph.show.report.comparing.changes import changes, concluded
-from metrograph.show.report.comparing.comparison import (
+from metrograph.show.report.card_report import cards_sections
+from metrograph.show.report.comparing import comparing_tables as tables
+from metrograph.show.report.comparing.change_sections import changes, concluded
+from metrograph.show.report.comparing.comparison_report import (
     answers,
     at_a_glance,
     beside_others,
@@ -25,9 +25,9 @@ from metrograph.show.report.comparing.comparison import (
 )
 from metrograph.show.report.comparing.material import Material
 from metrograph.show.report.effort import effort_table
+from metrograph.show.report.issue_report import issue_blocks
 from metrograph.show.report.judgements import ratings_table, shift_sections, verdict_sections
-from metrograph.show.report.ledgers import claims_sections, facts_table, weight_table
-from metrograph.show.report.trouble import issue_blocks
+from metrograph.show.report.ledger_reports import claims_sections, facts_table, weight_table
 
 _INSTALLING = ("lanes", "strip", "lead")
 """The figures that show how it is installed."""

@@ -9,9 +9,9 @@ import msgspec
 
 from metrograph.archive.answers import Others
 from metrograph.compare.contrasts import Contrast
-from metrograph.compare.records import Change
-from metrograph.judging.records import Shortlist
-from metrograph.ledgers.cards import CardLedger
+from metrograph.compare.flow_records import Change
+from metrograph.judging.shortlist_records import Shortlist
+from metrograph.ledgers.card_ledger import CardLedger
 from metrograph.ledgers.checks import CheckResult
 from metrograph.ledgers.claims import ClaimLedger
 from metrograph.ledgers.comparison import Comparison

@@ -1,0 +1,134 @@
+"""From a terminal's output to pages: its cells as lines in their places, whenever they have stood for a moment."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Iterator
+from itertools import groupby
+from zlib import crc32
+
+import pyte
+
+from metrograph.watch.inputs.terminal_sources import Output
+from metrograph.watch.pages.page import Page, Text, cleaned
+from metrograph.watch.pages.watching import FoundPage, Going
+from metrograph.watch.pages.words import button_of
+
+_CALM = 450  # milliseconds that a screen has to stand, as with pictures
+_WIDE, _TALL = 8, 16  # pixels of a cell: pages of text are measured as pages of pictures are
+_AT_ONCE = 1 << 16  # letters that are drawn at once: a screen holds a few thousand
+_END = "\r\n"
+# Lines without anything that moves the cursor otherwise, from the beginning of one to the end of another.
+_WHOLE_LINES = re.compile(r"(?<=\r\n)((?:[^\x00-\x1f\x7f-\x9f]*\r\n)+)")
+_APART = 2  # blanks between two lines that stand side by side
+_FRAME = re.compile(r"[\u2500-\u259f\u25a0-\u25ff|+*#=_~\-]{2,}|[\u2500-\u257f\u2588-\u2593]")
+_ASKS = re.compile(r".*(?:[?:>\])]|\by/n\b.*)\s*$", re.IGNORECASE)
+_FULL = 0.25  # of the cells that have a ground of their own: so much of a screen is drawn on by full-screen programs
+_PLAIN = 0  # the shade of the ground that nobody chose
+
+
+class Terminal:
+    """A screen of cells with what is written on it."""
+
+    def __init__(self) -> None:
+        self.screen = pyte.Screen(80, 24)
+        self._stream = pyte.Stream(self.screen)
+        # Serial lines draw frames by switching to another set of letters, also where all else is UTF-8.
+        self._stream.use_utf8 = False
+        self._waiting: list[str] = []
+        self._letters = 0
+
+    def take(self, output: Output) -> None:
+        """What it is sent."""
+        if output.size is not None and output.size != (self.screen.columns, self.screen.lines):
+            self._draw()
+            self.screen.resize(output.size[1], output.size[0])
+        if output.text:
+            self._waiting.append(output.text)
+            self._letters += len(output.text)
+            if self._letters > _AT_ONCE:
+                self._draw()
+
+    def _draw(self) -> None:
+        """Draws what was sent. Of lines that scroll by, those that would leave the screen again are left out."""
+        rows = self.screen.lines + 1
+        for part in _WHOLE_LINES.split("".join(self._waiting)):
+            # Where only a part of the screen scrolls, lines may be written over and over instead.
+            scrolls = self.screen.margins is None and part.count(_END) > rows
+            self._stream.feed(_END.join(part.rsplit(_END, rows)[1:]) if scrolls and part.endswith(_END) else part)
+        self._waiting, self._letters = [], 0
+
+    def show(self) -> tuple[str, ...]:
+        """Its rows as they stand."""
+        self._draw()
+        return tuple(self.screen.display)
+
+    @property
+    def full_screen(self) -> bool:
+        """Whether a program has drawn on much of it."""
+        self._draw()
+        cells = sum(
+            cell.bg != "default" or cell.reverse for row in self.screen.buffer.values() for cell in row.values()
+        )
+        return cells > _FULL * self.screen.columns * self.screen.lines
+
+
+def found_in_text(outputs: Iterable[Output], going: Going) -> Iterator[FoundPage]:
+    """A page whenever the terminal has stood for a moment, or the recording ends."""
+    terminal, changed_at = Terminal(), 0
+    shown: tuple[str, ...] = ()
+    for output in outputs:
+        if not going(output.at):
+            break
+        if output.at - changed_at >= _CALM and terminal.show() != shown:
+            shown = terminal.show()
+            yield FoundPage(_page(terminal, changed_at))
+        terminal.take(output)
+        if output.text:
+            changed_at = output.at
+    if terminal.show() != shown:
+        yield FoundPage(_page(terminal, changed_at))
+
+
+def _page(terminal: Terminal, start: int) -> Page:
+    size = (terminal.screen.columns * _WIDE, terminal.screen.lines * _TALL)
+    full = terminal.full_screen
+    texts = tuple(_texts(terminal) if full else _prompt(terminal))
+    return Page(
+        start, start + _CALM, size, texts, blank=not texts, changed=(0, 0, *size), asks=not full and bool(texts)
+    )
+
+
+def _texts(terminal: Terminal) -> list[Text]:
+    """The lines of a screen that a full-screen program has drawn."""
+    found: list[Text] = []
+    for row in range(terminal.screen.lines):
+        cells = [terminal.screen.buffer[row][column] for column in range(terminal.screen.columns)]
+        # Words on another ground are another line: a button, a marked row.
+        for ground, run in groupby(enumerate(cells), key=lambda cell: (cell[1].bg, cell[1].reverse)):
+            numbered = list(run)
+            text = "".join(cell.data for _, cell in numbered)
+            shade = _PLAIN if ground == ("default", False) else crc32(repr(ground).encode()) % 200 + 20
+            found += _pieces(text, numbered[0][0], row, shade, light=ground[1])
+    return found
+
+
+def _pieces(text: str, column: int, row: int, shade: int, light: bool) -> Iterator[Text]:
+    text = _FRAME.sub(lambda match: " " * len(match[0]), text)
+    for match in re.finditer(rf"\S+(?: {{1,{_APART - 1}}}\S+)*", text):
+        words = cleaned(match[0])
+        left, top = (column + match.start()) * _WIDE, row * _TALL
+        yield Text(
+            left, top, left + len(words) * _WIDE, top + _TALL, words, 1.0, light, shade, _TALL, 255, button_of(words)
+        )  # fmt: skip
+
+
+def _prompt(terminal: Terminal) -> list[Text]:
+    """The question in the last line, of a program that asks line by line; nothing while it does not ask."""
+    rows = [row.rstrip() for row in terminal.show()]
+    last = rows[terminal.screen.cursor.y] if terminal.screen.cursor.y < len(rows) else ""
+    words = last[: terminal.screen.cursor.x].strip() or last.strip()
+    if not words or not _ASKS.match(words):
+        return []
+    question = re.sub(r"\s*[\[(][^\])]*[\])]\s*[:?>]?\s*$", "", words).rstrip(" :>") or words
+    return [Text(0, 0, len(question) * _WIDE, _TALL, question, 1.0, False, _PLAIN, _TALL, 255, None)]

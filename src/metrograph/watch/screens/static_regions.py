@@ -1,0 +1,92 @@
+"""Knows what stands regions all screens of an installer: banners, lists of steps; it is no screen's own."""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from collections.abc import Sequence
+
+from metrograph.watch.pages.page import Page, Text, in_column
+from metrograph.watch.pages.sameness import same_title
+from metrograph.watch.pages.words import plain
+
+_SOME, _MOST = 0.4, 0.6  # of the screens: a word that stands in its place on fewer is a heading over several questions,
+# one that stands there on more is part of what surrounds them
+_FEW = 3  # screens: of fewer nobody can say what is constant
+_ROW = 5  # pixels up or down that a line may move
+_TOP = 0.3  # of the height: steps that stand side by side stand above everything else
+_ABREAST = 3  # lines in a row: fewer are a heading with something beside it
+OWN = 0.5
+"""Of its words: a line of which less surrounds other screens is a screen's own."""
+
+
+class StaticRegions:
+    """What stands in its place on most of some screens, each given as its fullest page."""
+
+    def __init__(self, screens: Sequence[Page] = ()) -> None:
+        self._screens = len(screens)
+        self._rows: dict[int, list[tuple[int, Text, set[str]]]] = defaultdict(list)
+        for number, page in enumerate(screens):
+            for text in page.said:
+                self._rows[text.top // _ROW].append((number, text, set(plain(text.text).split())))
+        self._own: dict[int, list[Text]] = {}
+        self._across: dict[int, list[Text]] = {}
+
+    def stale(self, text: Text) -> float:
+        """The part of a line's words, 0 to 1, that stand in its place on most other screens."""
+        words = set(plain(text.text).split())
+        if self._screens < _FEW or not words:
+            return 0.0
+        found: dict[str, set[int]] = defaultdict(set)
+        for row in range(text.top // _ROW - 1, text.top // _ROW + 2):
+            for number, other, there in self._rows.get(row, ()):
+                if other.left < text.right and text.left < other.right:
+                    for word in words & there:
+                        found[word].add(number)
+        # It stands on its own screen anyhow.
+        parts = (max(len(found[word]) - 1, 0) / (self._screens - 1) for word in words)
+        return sum(min(max((part - _SOME) / (_MOST - _SOME), 0.0), 1.0) for part in parts) / len(words)
+
+    def own(self, page: Page) -> list[Text]:
+        """The lines of a page that do not surround it."""
+        if page.number not in self._own:
+            across = self.steps_across(page)
+            self._own[page.number] = [
+                text for text in page.said if text.button or (self.stale(text) < OWN and text not in across)
+            ]
+        return self._own[page.number]
+
+    def steps_across(self, page: Page) -> list[Text]:
+        """The names of steps that stand side by side at the top of a page."""
+        if page.number not in self._across:
+            top = [text for text in page.said if text.top < _TOP * page.size[1] and not text.button]
+            self._across[page.number] = [
+                text for text in top if sum(abs(text.top - other.top) <= _ROW for other in top) >= _ABREAST
+            ]
+        return self._across[page.number]
+
+    def spelled(self, text: Text) -> str:
+        """A line as it was read most often in its place: marked, it is read worse."""
+        rows = range(text.top // _ROW - 1, text.top // _ROW + 2)
+        there = [
+            other.text for row in rows for _, other, _ in self._rows.get(row, ()) if abs(other.left - text.left) <= _ROW
+        ]
+        return Counter([text.text, *(other for other in there if same_title(other, text.text))]).most_common(1)[0][0]
+
+    def names(self, page: Page, line: Text, marked: Text | None) -> int:
+        """What a list of steps says of a line: 1 where it is the step at which the page is, -1 where it is another.
+
+        marked: the step that is marked, where one is; without it, any step whose words stand a second time is this one.
+        """
+        if marked is None:
+            return int(
+                any(self._is_step(page, other, line) and same_title(other.text, line.text) for other in page.said)
+            )
+        if same_title(marked.text, line.text):
+            return int(marked is not line)
+        steps = in_column(marked, [text for text in page.said if self.stale(text) > _MOST])
+        return -int(any(step is not line and same_title(step.text, line.text) for step in steps))
+
+    def _is_step(self, page: Page, other: Text, line: Text) -> bool:
+        """Whether a line surrounds its page, and stands elsewhere than the given one."""
+        apart = abs(other.top - line.top) + abs(other.left - line.left) > line.height
+        return apart and (self.stale(other) > _MOST or other in self.steps_across(page))
