@@ -88,7 +88,7 @@ class _UnnotedChanges:
 
 
 class _Pair:
-    """Two sides."""
+    """Two sides of a comparison, held against each other."""
 
     def __init__(self, sides: Sequence[Side], merged: Merged, silence: _UnnotedChanges) -> None:
         earlier, later = silence.places

@@ -38,7 +38,7 @@ class Confidence(StrEnum):
 
 
 class Method(StrEnum):
-    """How it was worked out."""
+    """How a shortlist was worked out."""
 
     PERMUTATION = "permutation"
     SAMPLED = "sampled permutation"

@@ -99,7 +99,7 @@ def guarded(cell: str) -> str:
 
 
 def unguarded(cell: str) -> str:
-    """The cell as it was."""
+    """The cell as it was before a formula was made harmless."""
     return cell[1:] if cell.startswith("'") and cell[1:].startswith(_FORMULA) else cell
 
 

@@ -210,7 +210,7 @@ class Shortlist(msgspec.Struct, frozen=True):
 
     @property
     def releases(self) -> tuple[str, ...]:
-        """All of them, in their order."""
+        """All releases of the shortlist, in their order."""
         return tuple(candidate.release for candidate in self.order)
 
     @property

@@ -46,7 +46,7 @@ class Topic(msgspec.Struct, frozen=True):
     repeats: tuple[tuple[Range, ...], ...] = ()
 
     def of(self, release: str) -> TopicValue:
-        """What a release has of it."""
+        """What a release has of the topic."""
         return self.held.get(release, NOTHING)
 
     @property
@@ -183,7 +183,7 @@ class Topics:
 
     @cached_property
     def weights(self) -> tuple[Weight, ...]:
-        """What each release weighs."""
+        """The weights of each release, for topics about them."""
         return weight_ledger(self.group).rows
 
     @cached_property

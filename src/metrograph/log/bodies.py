@@ -20,7 +20,7 @@ Terms = Callable[[], Lexicon]
 
 
 class _All(dict[str, Kind]):
-    """Every word there is."""
+    """A set of words that has every word there is."""
 
     def __contains__(self, _word: object) -> bool:
         return True

@@ -58,7 +58,7 @@ class Faults:
         return dropped > 0
 
     def in_order(self) -> tuple[Fault, ...]:
-        """All of them by place."""
+        """All faults by their place in the file."""
         return tuple(sorted(self._faults, key=lambda fault: (fault.line, fault.column)))
 
 

@@ -42,7 +42,7 @@ class Named(Protocol):
 
     @property
     def run(self) -> str:
-        """The name."""
+        """The name of the run."""
 
 
 N = TypeVar("N", bound=Named)
@@ -67,7 +67,7 @@ class Selection(msgspec.Struct, frozen=True):
     left_out: tuple[LeftOut, ...] = ()
 
     def of(self, runs: Iterable[N]) -> list[N]:
-        """Those that count."""
+        """The runs of some that count."""
         out = {item.run for item in self.left_out}
         return [run for run in runs if run.run not in out]
 

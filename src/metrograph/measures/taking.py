@@ -26,7 +26,7 @@ class RunMetrics(msgspec.Struct, frozen=True, dict=True):
 
     @cached_property
     def choices(self) -> list[Choice]:
-        """The answers on that route."""
+        """The answers that were given on the route."""
         return [choice for screen in self.screens for choice in screen.choices]
 
     @cached_property

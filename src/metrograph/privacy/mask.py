@@ -28,7 +28,7 @@ class Known(Protocol):
 
     @property
     def run(self) -> str:
-        """Its name."""
+        """The name of the run."""
 
     @property
     def release(self) -> str:

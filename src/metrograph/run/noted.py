@@ -57,7 +57,7 @@ class Fact(Answering, frozen=True):
     personal: bool = False
 
     def answer(self) -> AnswerFields:
-        """Its value."""
+        """The value of the fact."""
         return AnswerFields(self.name, ("value",))
 
 

@@ -79,7 +79,7 @@ class Compared(msgspec.Struct, frozen=True, dict=True):
 
     @property
     def title(self) -> str:
-        """What is compared."""
+        """The names of what is compared, in one line."""
         common, names = self.names
         return f"{common} {' against '.join(names.get(side.name, side.name) for side in self.sides)}".strip()
 

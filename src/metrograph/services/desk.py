@@ -26,7 +26,7 @@ class Desk(Protocol):
 
     @property
     def folder(self) -> Path:
-        """The working folder."""
+        """The folder that the call was made in."""
 
     @property
     def variables(self) -> Mapping[str, str]:

@@ -89,11 +89,11 @@ class MemoryStore:
         return True
 
     def card_names(self, group: str) -> list[str]:  # noqa: ARG002 - there are no cards here
-        """None."""
+        """The names of cards: none, as there are none in memory."""
         return []
 
     def settings(self) -> Settings:
-        """Those that it was made with."""
+        """The settings that the store was made with."""
         return self._settings
 
     def kept(self, name: str) -> bytes | None:
@@ -101,7 +101,7 @@ class MemoryStore:
         return self._kept.get(name)
 
     def keep(self, name: str, data: bytes) -> None:
-        """Keeps something."""
+        """Keeps some bytes under a name until the program ends."""
         self._kept[name] = data
 
 

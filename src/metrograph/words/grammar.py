@@ -12,7 +12,7 @@ _NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight"
 
 
 def listed(items: Sequence[str], last: str = " and ") -> str:
-    """All of them: ``a, b and c``."""
+    """A list in words: ``a, b and c``."""
     return last.join([", ".join(items[:-1]), items[-1]] if len(items) > 1 else items)
 
 
@@ -22,7 +22,7 @@ def few(items: Sequence[str], last: str = " and ") -> str:
 
 
 def are(items: Sequence[object]) -> str:
-    """What agrees with so many."""
+    """The verb that agrees with so many: is, or are."""
     return "are" if len(items) > 1 else "is"
 
 

@@ -44,7 +44,7 @@ def other_lines(layout: Layout) -> list[str]:
 
 
 def disk_lines(layout: Layout) -> list[str]:
-    """All of it."""
+    """Everything that was said of a disk, a line each."""
     return [disk_title(layout), *segment_lines(layout), *other_lines(layout)]
 
 
@@ -126,7 +126,7 @@ def software(item: Software) -> str:
 
 
 def rating(mark: Rating) -> str:
-    """So many of so many."""
+    """A rating: so many of so many, and why."""
     return f"{mark.name}: {mark.part:g} of {mark.whole:g}{_in_brackets(mark.why)}"
 
 

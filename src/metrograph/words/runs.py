@@ -103,7 +103,7 @@ def seen_answer(seen: Seen) -> str:
 
 
 def seen_title(span: SeenSpan) -> str:
-    """What stood there."""
+    """The title of what was seen."""
     if span.title:
         return span.title
     return "(the machine works)" if span.waiting else "(a screen, title unknown)"

@@ -67,7 +67,7 @@ _MUCH = 0.25  # of all that a release can be worth: so much that is not known ha
 
 
 def titled(made: Shortlist) -> str:
-    """For whom it is."""
+    """The title of a shortlist: for whom it is."""
     return f"For {made.reader}" + (f": {made.about}" if made.about else "")
 
 
@@ -232,7 +232,7 @@ def worth(span: tuple[float, float] | None) -> str:
 
 
 def care(made: Shortlist) -> Iterator[str]:
-    """Why to read it with care."""
+    """Why a comparison is to be read with care, as a section."""
     if made.relative and len(made.in_question) > 1:
         goes = "goes" if len(made.relative) == 1 else "go"
         yield (
@@ -248,7 +248,7 @@ def care(made: Shortlist) -> Iterator[str]:
 
 
 def method(made: Shortlist) -> str:
-    """How it was worked out."""
+    """How a shortlist was worked out."""
     return (
         f"Figures were varied within their ranges and the spread of repeats, weights by up to {made.weights:g} times"
         f" either way, {made.samples:,} times."

@@ -41,7 +41,7 @@ def shifts(rows: Sequence[FlowRow], earlier: int, later: int) -> Shifts:
     questions = _moved_questions(before, after)
     # A merger is a split seen from the other side, so one rule finds both.
     backward = {key: (to, from_) for key, (from_, to) in questions.items()}
-    return Shifts(_partings(before, after, questions), _partings(after, before, backward), questions)
+    return Shifts(_splits(before, after, questions), _splits(after, before, backward), questions)
 
 
 def _moved_questions(before: Sequence[FlowCell | None], after: Sequence[FlowCell | None]) -> dict[str, tuple[int, int]]:
@@ -60,7 +60,7 @@ def _only(cells: Sequence[FlowCell | None], others: Sequence[FlowCell | None]) -
     return {key: places[0] for key, places in asked.items() if len(places) == 1}
 
 
-def _partings(
+def _splits(
     before: Sequence[FlowCell | None], after: Sequence[FlowCell | None], questions: dict[str, tuple[int, int]]
 ) -> tuple[Split, ...]:
     """Wholes on one side that are in parts on the other, each part a screen that the first side has not."""

@@ -229,7 +229,7 @@ def environment_of(context: typer.Context) -> Environment:
 
 
 def this_environment() -> Environment:
-    """The process's own."""
+    """The environment of this process."""
     import os
 
     try:

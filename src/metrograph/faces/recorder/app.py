@@ -91,7 +91,7 @@ class Recorder(QuietApp):
 
     @property
     def line(self) -> Input:
-        """What is typed on."""
+        """The line that a person types on."""
         return self.query_one("#line", Input)
 
     def on_input_changed(self) -> None:

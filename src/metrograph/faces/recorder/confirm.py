@@ -113,29 +113,29 @@ class Confirmer(QuietApp):
         await self.show()
 
     def take(self) -> None:
-        """The proposal is right."""
+        """Confirms the proposal in front."""
         if self.review.cues:
             self.review.decide(self.place, confirming.taken(self.review.cues[self.place]))
             self._on()
 
     def join(self) -> None:
-        """It is the same as the one before."""
+        """Joins the proposal in front with the one before it."""
         if self.review.cues:
             self.review.decide(self.place, None)
             self.place = min(self.place, max(len(self.review.cues) - 1, 0))
 
     def no_screen(self) -> None:
-        """The machine was at work."""
+        """Says that the proposal in front is no screen."""
         if self.review.cues:
             self.review.decide(self.place, confirming.no_screen(self.review.cues[self.place]))
             self._on()
 
     def unsure(self) -> None:
-        """To the next that is unsure."""
+        """Goes to the next proposal that is unsure."""
         self.place = self._next_unsure()
 
     def take_back(self) -> None:
-        """The last decision is none."""
+        """Takes the last decision back."""
         if not self.review.undo():
             raise MetrographError("there is nothing to undo")
         self.place = min(self.place, max(len(self.review.cues) - 1, 0))
@@ -165,7 +165,7 @@ class Confirmer(QuietApp):
         self._ask("title")
 
     def ask_kind(self) -> None:
-        """Another kind is typed."""
+        """Asks for another kind of the screen in front."""
         self._ask("kind")
 
     def _ask(self, what: str) -> None:
@@ -211,7 +211,7 @@ class Confirmer(QuietApp):
     # -- what is shown -------------------------------------------------------------------------------------------------
 
     def say(self, text: str) -> None:
-        """A sentence below the list."""
+        """Shows a sentence below the list."""
         self.query_one("#message", Static).update(Text(visible(text)))
 
     async def show(self) -> None:

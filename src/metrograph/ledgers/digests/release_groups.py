@@ -62,7 +62,7 @@ class ReleaseGroup(msgspec.Struct, frozen=True):
 
     @property
     def releases(self) -> tuple[str, ...]:
-        """Their ids."""
+        """The ids of the releases."""
         return tuple(self.runs)
 
 

@@ -79,7 +79,7 @@ def _last_field(key: str, cues: Sequence[Cue]) -> str | None:
 
 
 def _layout(context: RunContext) -> Layout | None:
-    """The last layout that was said."""
+    """The last disk layout that the installer said."""
     said = (cue for cue, _ in reversed(context.of("layout")) if cue.text != FOUND)
     return next(map(layout_of, said), None)
 

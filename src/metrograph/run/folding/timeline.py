@@ -158,7 +158,7 @@ class Timeline(msgspec.Struct, frozen=True, dict=True):
 
     @cached_property
     def discarded(self) -> Spans:
-        """What is not on that way."""
+        """The intervals that are not on the way that led to the end."""
         return Spans(self.dropped)
 
 

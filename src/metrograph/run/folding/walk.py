@@ -176,11 +176,11 @@ class _Walker:
         self.waiting = False
 
     def on_pause(self, _cue: Cue) -> None:
-        """Off the clock."""
+        """Takes the run off the clock."""
         self.paused = True
 
     def on_resume(self, _cue: Cue) -> None:
-        """On the clock again."""
+        """Puts the run on the clock again."""
         self.paused = False
 
     def on_task(self, cue: Cue) -> None:
@@ -188,7 +188,7 @@ class _Walker:
         self.tasks = (*self.tasks, cue.name or "")[-_MOST_TASKS:]
 
     def on_done(self, cue: Cue) -> None:
-        """That work is over."""
+        """Ends a task."""
         self.tasks = tuple(name for name in self.tasks if name != cue.name)
         if cue.name == UPDATE:
             self.updated = True
@@ -242,7 +242,7 @@ class _Walker:
         self._bring_up(self._visit(visit.title, visit.kind, visit.phase))
 
     def on_end(self, _cue: Cue) -> None:
-        """Nothing after it counts."""
+        """Ends the run: nothing after it counts."""
         self.over = True
 
 

@@ -76,7 +76,7 @@ class Watcher(threading.Thread):
             self.trouble = str(error)
 
     def stop(self) -> None:
-        """Asks it to end."""
+        """Asks the watcher to end."""
         self._stopped.set()
 
     def offer(self, log: Log, front: str | None) -> Offer | None:

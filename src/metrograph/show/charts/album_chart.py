@@ -50,7 +50,7 @@ def draw_album(album: Album, paper: Paper, ending: str) -> bytes:
 
 
 def describe_album(album: Album) -> str:
-    """The picture in words."""
+    """The chart in words."""
     counts = [0] * len(album.names)
     for row in album.rows:
         for place, cell in enumerate(row.cells):

@@ -28,7 +28,7 @@ def draw_kinship(kinship: Kinship, paper: Paper, ending: str) -> bytes:
 
 
 def describe_kinship(kinship: Kinship) -> str:
-    """The picture in words."""
+    """The chart in words."""
     families = [f"{', '.join(family)}{'' if family[1:] else f', {_ALONE}'}" for family in kinship.families]
     return "How alike installers are, from 0 to 1. Families: " + "; ".join(families) + "."
 

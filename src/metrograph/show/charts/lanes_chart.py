@@ -44,7 +44,7 @@ def draw_lanes(board: Board, paper: Paper, ending: str) -> bytes:
 
 
 def describe_lanes(board: Board) -> str:
-    """The picture in words."""
+    """The chart in words."""
     told = []
     for group in board.groups:
         moments = [f"{_WORDS[each.name]} after {show_duration(each.value)}" for each in group.milestones]
@@ -301,7 +301,7 @@ def _backed(sheet: Sheet) -> dict[str, Any]:
 
 
 def _met(issue: Numbered) -> str:
-    """By how many runs it was met."""
+    """By how many runs an issue was met."""
     where = f", {' and '.join(issue.rigs)} only" if issue.rigs else ""
     if issue.of == 1:
         return "its only run"

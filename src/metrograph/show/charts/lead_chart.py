@@ -29,7 +29,7 @@ def draw_lead(lead: Lead, paper: Paper, ending: str) -> bytes:
 
 
 def describe_lead(lead: Lead) -> str:
-    """The picture in words."""
+    """The chart in words."""
     first = lead.runs[0]
     told = [f"{_moment(point)} {_ahead(point.ahead)}" for point in first.points if point.milestone]
     return f"Where {first.name} gains and loses against {lead.baseline}: {', '.join(told) or 'nothing in common'}."

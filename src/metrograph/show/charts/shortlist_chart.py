@@ -37,7 +37,7 @@ def draw_shortlist(made: Shortlist, paper: Paper, ending: str) -> bytes:
 
 
 def describe_shortlist(made: Shortlist) -> str:
-    """The picture in words."""
+    """The chart in words."""
     lines = [
         f"{each.release} is worth {worth(each.worth)} of 100 and comes first in {of_100(each.first)} samples"
         for each in made.in_question

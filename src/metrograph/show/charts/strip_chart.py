@@ -42,7 +42,7 @@ def draw_strip(strip: Strip, paper: Paper, ending: str) -> bytes:
 
 
 def describe_strip(strip: Strip) -> str:
-    """The picture in words."""
+    """The chart in words."""
     told = []
     for column in strip.columns:
         screens = [stop for stop in column.stops if stop.row is not None]

@@ -36,7 +36,7 @@ def draw_timetable(timetable: Timetable, paper: Paper, ending: str) -> bytes:
 
 
 def describe_timetable(timetable: Timetable) -> str:
-    """The picture in words."""
+    """The chart in words."""
     lines = [f"{line.name} took {show_duration(line.total)}" for line in timetable.runs]
     return "Runs as lines that fall through the screens of the installer: " + "; ".join(lines) + "."
 

@@ -34,7 +34,7 @@ def draw_trend(trends: Sequence[Trend], paper: Paper, ending: str) -> bytes:
 
 
 def describe_trends(trends: Sequence[Trend]) -> str:
-    """The picture in words."""
+    """The chart in words."""
     lines = [
         f"{trend.line} {release} {show_number(point.median.low, trend.unit, trend.name)}".strip()
         for trend in trends

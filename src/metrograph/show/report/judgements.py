@@ -86,7 +86,7 @@ def _told(part: WishPart) -> str:
 
 
 def readers_report(readers: Sequence[Reader]) -> m.Report:
-    """A section a reader."""
+    """Readers as a report, a section each."""
     parts = tuple(
         part
         for reader in readers

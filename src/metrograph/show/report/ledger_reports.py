@@ -72,7 +72,7 @@ def sides(releases: Sequence[str], right: bool = False) -> list[m.Column]:
 
 
 def pick(values: Sequence[T], places: Sequence[int]) -> list[T]:
-    """The entries of some releases."""
+    """The entries of a row for some releases."""
     return [values[place] for place in places]
 
 
@@ -119,7 +119,7 @@ def reading_cell(figure: Spread | None, said: Sequence[str], unit: str, name: st
 
 
 def checks_report(ledger: CheckLedger) -> m.Report:
-    """A row a trial."""
+    """The ledger of trials as a report, a row a trial."""
     sections = by_line("Trials", ledger, lambda places: _checks_table(ledger, places))
     changed = m.section("", m.Lines(tuple(words.checks_changed(ledger))))
     return m.Report(parts=(*sections, *changed), empty="no trial was made")
@@ -156,7 +156,7 @@ def facts_table(ledger: FactLedger, places: Sequence[int] | None = None) -> m.Ta
 
 
 def claims_report(ledger: ClaimLedger) -> m.Report:
-    """A row a claim."""
+    """The ledger of claims as a report, a row a claim."""
     return m.Report(parts=claims_sections(ledger), empty="no card has claims or needs")
 
 

@@ -79,7 +79,7 @@ _LABEL = 15  # columns before a value
 
 
 def write(report: Report, paper: Medium) -> str:
-    """The whole report."""
+    """The text of a whole report."""
     return paper.finish(_Writer(paper).report(readable(report)))
 
 

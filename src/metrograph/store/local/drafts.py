@@ -108,7 +108,7 @@ def look_lines(book: Logbook) -> list[bytes]:
 
 
 def add_look_lines(book: Logbook, lines: Iterable[bytes]) -> None:
-    """Adds those that are new."""
+    """Adds the looks that are new."""
     known = set(look_lines(book))
     new = "".join(f"{line.decode()}\n" for line in dict.fromkeys(lines) if line not in known)
     if new:

@@ -48,7 +48,7 @@ class Look(msgspec.Struct, frozen=True):
 
 
 def look_of(page: Page, title: str, kind: str) -> Look:
-    """How a page looks."""
+    """The look of a page, to be known again."""
     width, height = page.size
     marks = [
         LookLine(round(text.left / width, 3), round(text.top / height, 3), text.text) for text in page.said[:_LINES]

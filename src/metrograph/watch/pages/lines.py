@@ -36,12 +36,12 @@ class Line(msgspec.Struct, frozen=True):
 
     @property
     def height(self) -> int:
-        """Pixels."""
+        """In pixels."""
         return self.bottom - self.top
 
     @property
     def width(self) -> int:
-        """Pixels."""
+        """In pixels."""
         return self.right - self.left
 
 

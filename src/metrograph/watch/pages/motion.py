@@ -154,7 +154,7 @@ class Motion:
         return found
 
     def end(self) -> list[Still]:
-        """How the last picture was left."""
+        """Ends the source, and tells how the last picture was left."""
         last = self._looks[-1] if self._looks else None
         if last is None or self._read is None or not last.calm or not changed_blocks(self._read, last.small).any():
             return []

@@ -60,7 +60,7 @@ class Text(msgspec.Struct, frozen=True):
 
     @property
     def height(self) -> int:
-        """Pixels."""
+        """In pixels."""
         return self.bottom - self.top
 
 

@@ -39,7 +39,7 @@ class Terminal:
         self._letters = 0
 
     def take(self, output: Output) -> None:
-        """What it is sent."""
+        """Takes what the terminal is sent."""
         if output.size is not None and output.size != (self.screen.columns, self.screen.lines):
             self._draw()
             self.screen.resize(output.size[1], output.size[0])

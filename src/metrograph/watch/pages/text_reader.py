@@ -170,5 +170,5 @@ def _small(grey: Grey, line: Line) -> Grey:
 
 
 def texts(readings: Iterable[ReadLine]) -> list[str]:
-    """What was read."""
+    """What the lines say."""
     return [reading.text for reading in readings]

@@ -44,7 +44,7 @@ class Paper(msgspec.Struct, frozen=True):
 
     @property
     def colours(self) -> Colours:
-        """Its colours."""
+        """The colours of the paper."""
         return DARK if self.dark else LIGHT
 
     @property

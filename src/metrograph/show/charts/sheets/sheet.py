@@ -70,7 +70,7 @@ class Sheet:
 
     @property
     def colours(self) -> Colours:
-        """Those of its paper."""
+        """The colours of the sheet's paper."""
         return self.paper.colours
 
     @property

@@ -222,7 +222,7 @@ def software_sections(material: Material, shown: Comparison) -> tuple[m.Section,
 
 
 def with_care(comparison: Comparison) -> tuple[m.Section, ...]:
-    """Why to read it with care."""
+    """Why a comparison is to be read with care, as a section."""
     return m.section("Read with care", m.Lines((*_care(comparison), *_circumstances(comparison))))
 
 
@@ -249,7 +249,7 @@ def linked(drawing: m.Drawing, comparison: Comparison) -> m.Drawing:
 
 
 def title(comparison: Comparison, crowded: bool, common: str) -> str:
-    """What is compared."""
+    """The names of what is compared, in one line."""
     named = [
         f"{name} ({counted(len(runs), 'run')})" for name, runs in zip(comparison.releases, comparison.runs, strict=True)
     ]
