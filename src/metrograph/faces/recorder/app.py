@@ -19,7 +19,7 @@ from metrograph.services.live.session import Session
 from metrograph.words.change_words import deviation
 from metrograph.words.figure_words import counted
 
-_BEAT = 0.25  # seconds between looks at the log, which somebody else may write to
+_TICK = 0.25  # seconds between looks at the log, which somebody else may write to
 _BARS = 10  # seconds between drawings of the bars, which hardly move meanwhile
 _LARGE = 30  # columns of the large clock
 
@@ -81,7 +81,7 @@ class Recorder(QuietApp):
         self.line.cursor_blink = False
         self.line.focus()
         self._show_run()
-        self.set_interval(_BEAT, self._beat)
+        self.set_interval(_TICK, self._tick)
 
     def on_resize(self) -> None:
         """Fits the panels to the window."""
@@ -271,7 +271,7 @@ class Recorder(QuietApp):
             self._show_run()
             self._say(f"saved now: {counted(waiting, 'cue')} that had to wait", "done")
 
-    def _beat(self) -> None:
+    def _tick(self) -> None:
         if not self.query("#keys"):
             return  # the screen is being taken down
         self._retry()
