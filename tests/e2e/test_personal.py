@@ -31,6 +31,6 @@ class Personal(LogbookCase):
             self.assertIn("[host name]", masked.stdout + drawn)
             shown = self.ok(*words, "--show-personal")
             self.assertIn("reading-room", shown + ((self.folder / "x.svg").read_text() if drawn else ""))
-        (self.folder / "talk.txt").write_text("0:00.1 then I type password: a1b2c3\n")
+        (self.folder / "talk.txt").write_text("0:00 then I type password: a1b2c3\n")
         self.run_command("import", "notes", "talk.txt", "--run", run)
-        self.assertIn("0:00.1 note then I type password: [left out]\n", self.log())
+        self.assertIn("0:00 note then I type password: [left out]\n", self.log())

@@ -5,7 +5,9 @@ from __future__ import annotations
 import re
 from enum import StrEnum
 from functools import cache, cached_property
+from pathlib import Path
 from typing import Literal
+from unicodedata import combining, normalize
 
 import msgspec
 
@@ -18,6 +20,7 @@ UNTITLED = "Unknown screen"
 _LONGEST_TITLE = 500  # characters of a title that are looked at
 _WHOLE = "="
 """Stands before words that are a kind's when they are a title by themselves, and say nothing in a longer one."""
+_WITH_BLANKS = "\u2e80"  # scripts up to here have blanks between words
 _AFTER_RESTART = frozenset(PHASES[PHASES.index("restart") :])
 
 
@@ -27,11 +30,13 @@ class Kind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     words: beginnings of words, or phrases, that suggest it when they stand in a title; after ``=`` a whole title.
     phases: where it is at home: the first before the restart, the last after it; none when it implies nothing.
     unattended: whether the machine works by itself while such a screen is in front.
+    personal: whether what is typed on such a screen tells who or where.
     """
 
     words: tuple[str, ...] = ()
     phases: tuple[str, ...] = ()
     unattended: bool = False
+    personal: bool = False
 
 
 class Unit(StrEnum):
@@ -79,12 +84,15 @@ class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True
         """Whether the values of this key tell who or where, and are masked in what is published."""
         known = self._known_keys.get(key)
         if known is None:
-            plain = _spoken(key)
-            known = any(
-                plain == f" {word[1:]}" if word[:1] == _WHOLE else f" {word}" in plain for word in self.personal
-            )
+            spoken = _spoken(key)
+            known = spoken in self._whole_personal or any(word in spoken for word in self._begun_personal)
             self._known_keys[key] = known
         return known
+
+    def asks_who(self, kind: str) -> bool:
+        """Whether what is typed on a screen of this kind tells who or where, whatever it is asked as."""
+        known = self.kinds.get(kind)
+        return known is not None and known.personal
 
     def kind_of(self, title: str) -> str:
         """The kind a title suggests: that of the longest of its words or phrases; ``other`` when none stands in it."""
@@ -96,6 +104,17 @@ class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True
             if len(title) <= _LONGEST_TITLE:
                 self._known_titles[title] = known
         return known
+
+    @cached_property
+    def _whole_personal(self) -> frozenset[str]:
+        """Whole keys that are personal, as they are spoken."""
+        return frozenset(_spoken(word[1:]) for word in self.personal if word[:1] == _WHOLE)
+
+    @cached_property
+    def _begun_personal(self) -> list[str]:
+        """What is in a key that is personal: beginnings of words; in scripts without blanks, anywhere."""
+        begun = [_spoken(word) for word in self.personal if word[:1] != _WHOLE]
+        return [word.lstrip() if word.strip()[:1] > _WITH_BLANKS else word for word in begun]
 
     @cached_property
     def _known_keys(self) -> dict[str, bool]:
@@ -145,13 +164,17 @@ class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True
     ) -> Lexicon:
         """A lexicon with what a logbook adds: its kinds come first and may replace the ones that are here."""
         known = {name: kind for name, kind in self.kinds.items() if name not in kinds}
-        words = (*self.personal, *(_plain(word).strip() for word in personal))
+        words = (*self.personal, *personal)
         return Lexicon(kinds | known, words, self.measures | (measures or {}), self.about if about is None else about)
 
 
 def _spoken(key: str) -> str:
-    """The words of a key, each after a blank, whatever joins them: “your computer's user-name”."""
-    return " " + " ".join(re.findall(r"[^\W_]+", re.sub(r"['’]s?\b", "", key.casefold())))
+    """The words of a key, each after a blank and without accents, whatever joins them: “your computer's user-name”."""
+    plain = re.sub(r"['’]s?\b", "", key.casefold())
+    if not plain.isascii():
+        # Accents are what a reader of pictures misses first.
+        plain = "".join(sign for sign in normalize("NFKD", plain) if not combining(sign))
+    return " " + " ".join(re.findall(r"[^\W_]+", plain))
 
 
 def _plain(text: str) -> str:
@@ -172,8 +195,10 @@ def is_after_restart(phase: str) -> bool:
 @cache
 def load_lexicon() -> Lexicon:
     """The lexicon that comes with the program."""
-    import tomllib  # neither is wanted by those who only write a cue
-    from importlib import resources
+    import tomllib  # not wanted by those who only write a cue
 
-    text = resources.files("metrograph.log").joinpath("lexicon.toml").read_text("utf-8")
-    return msgspec.convert(tomllib.loads(text), Lexicon)
+    from metrograph.languages.language_tables import words_of
+
+    known = msgspec.convert(tomllib.loads(Path(__file__).with_name("lexicon.toml").read_text("utf-8")), Lexicon)
+    kinds = {name: msgspec.structs.replace(kind, words=words_of("kinds", name)) for name, kind in known.kinds.items()}
+    return msgspec.structs.replace(known, kinds=kinds, personal=words_of("private", "personal"))

@@ -4,18 +4,22 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from functools import cache
 
 import msgspec
 
 from metrograph.log.cues import Cue, Fault, Log
 from metrograph.log.verbs import VERBS, Trait
-from metrograph.privacy.secrets import HINTS, NEVER_KEPT
+from metrograph.privacy.secrets import hints, never_kept
 
 _SIGNS = "@:./"  # one of them is in everything that is personal; most titles and values have none
 _KEY_BLOCK = r"-----BEGIN [A-Z ]*PRIVATE KEY-----"
 _LOGIN_IN_ADDRESS = r"(?<=://)(?:[^\s/:@]+:(?!\d{1,5}/)[^\s@]+|[^\s/:@]{20,})(?=@)"
 _VALUE = r"[“\"']?(?P<value>[^\s“”\"',;|]+)"
-_KEYED = rf"(?:{NEVER_KEPT})(?:\s+(?:for|of|to)(?:\s+[\w-]+){{1,2}})?\s*(?P<sign>[:=]|\b(?:is|was)\b|\bto\b)\s*{_VALUE}"
+_AFTER_NAME = (
+    r"(?:\s*\([^()]{0,30}\))?(?:\s+(?:for|of|to)(?:\s+[\w-]+){1,2})?\s*(?P<sign>[:=：]|\b(?:is|was|ist|est|es|è|é|jest)\b|\bto\b)"
+    rf"\s*{_VALUE}"
+)
 _OPTION = (
     r"(?i)(?:--?(?:[\w-]{0,30}-)?(?:pass(?:word|phrase|wd|code)?|pwd|psk|token|secret|(?:api-?)?key)(?:=|\s+)"
     rf"|\bsshpass\s+-p\s*){_VALUE}"
@@ -77,7 +81,13 @@ def blot(text: str) -> str:
 def secrets_in(text: str) -> list[Leak]:
     """The secrets alone; quick where nothing hints at one, since every cue that is typed is asked for them."""
     plain = text.casefold()
-    return list(_secrets(text)) if any(hint in plain for hint in HINTS) else []
+    return list(_secrets(text)) if any(hint in plain for hint in hints()) else []
+
+
+@cache
+def _keyed() -> str:
+    """A pattern that finds the name of a secret with what is said to be its value."""
+    return rf"(?i)(?:{never_kept()}){_AFTER_NAME}"
 
 
 def _secrets(text: str) -> Iterator[Leak]:
@@ -92,7 +102,7 @@ def _secrets(text: str) -> Iterator[Leak]:
         if not match["value"].startswith(("$", "[")):
             yield Leak(*match.span("value"), "password", secret=True)
     end = len(text.rstrip(" .”\"'"))
-    for match in re.finditer(f"(?i){_KEYED}", text):
+    for match in re.finditer(_keyed(), text):
         if _is_value(match["sign"], match["value"], last=match.end("value") >= end):
             what = text[match.start() : match.start("sign")].strip().lower()
             yield Leak(*match.span("value"), what, secret=True)

@@ -3,26 +3,62 @@
 from __future__ import annotations
 
 import re
-from functools import lru_cache
+from functools import cache, lru_cache
+from unicodedata import normalize
+
+from metrograph.languages.language_tables import words_of
 
 _GAP = r"[\s_-]*"
-NEVER_KEPT = (
+_ENGLISH = (
     rf"pass{_GAP}(?:word|phrase|code|key|wd)|\b(?:pwd|psk|pin|secret|token|credentials?)\b"
     rf"|\b(?:recovery|encryption|private|network|wireless|wi-?fi|wlan|wpa\d?|luks|api|ssh|security|access){_GAP}key\b"
-    # Further languages: what installers in them ask for.
-    rf"|(?:pass|kenn)wort|mot{_GAP}de{_GAP}passe|contrase(?:ñ|n\u0303?)a|senha\b|\bparola\b|wachtwoord|has[łl]o\b|l[öo]senord"
-    r"|adgangskode|salasana|\bheslo\b|\bjelsz[óo]\b|пароль|密[码碼]|パスワード|비밀번호"
 )
-"""A pattern that finds the name of a secret, in capital or small letters."""
+_ENGLISH_HINTS = ("pass", "pin", "pwd", "psk", "secret", "token", "credential", "key", "://", "-u")
+_ALIKE = {
+    "ł": "[łl]",
+    "ı": "[ıi]",
+    "ß": "(?:ß|ss)",
+}  # letters that are no letter with an accent, and are written without
 
-HINTS = (
-    "pass", "pin", "pwd", "psk", "secret", "token", "credential", "key", "://", "-u", "wort", "contrase", "senha",
-    "parola", "wachtwoord", "has", "senord", "kode", "salasana", "heslo", "jelsz", "пароль", "密", "パス", "비밀",
-)  # fmt: skip
-"""One of these is in every name of a secret, so that most texts need no pattern."""
 
-_KEY = rf"{NEVER_KEPT}|\bpass\b"
-"""In a key the short word is one as well; in a text it is what a trial does."""
+@cache
+def never_kept() -> str:
+    """A pattern that finds the name of a secret in any language, in capital or small letters."""
+    return "|".join([_ENGLISH, *map(_pattern, words_of("private", "secret"))])
+
+
+@cache
+def hints() -> tuple[str, ...]:
+    """One of these is in every name of a secret, so that most texts need no pattern."""
+    return tuple(dict.fromkeys([*_ENGLISH_HINTS, *map(_hint, words_of("private", "secret"))]))
+
+
+def _pattern(word: str) -> str:
+    """A word or phrase with or without its accents, whatever joins its words; a whole word where = stands before it."""
+    whole = word.startswith("=")
+    signs = (_GAP if sign in " -" else _with_accent(sign) for sign in normalize("NFC", word.removeprefix("=")))
+    pattern = "".join(signs)
+    return rf"\b{pattern}\b" if whole else pattern
+
+
+def _with_accent(sign: str) -> str:
+    if sign in _ALIKE:
+        return _ALIKE[sign]
+    apart = normalize("NFD", sign)
+    base, accents = apart[0], apart[1:]
+    if not accents or not base.isalpha() or base > _LAST_OF_ACCENTS:
+        return re.escape(sign)
+    return f"(?:{sign}|{apart}|{base})"
+
+
+def _hint(word: str) -> str:
+    """The longest piece of a word that is written in one way only."""
+    plain = "".join(" " if _with_accent(sign) != re.escape(sign) or sign in " -=" else sign for sign in word)
+    return max(plain.split(), key=len)
+
+
+_LAST_OF_ACCENTS = "\u04ff"  # of the scripts in which accents are left out: Latin, Greek, Cyrillic
+
 
 _TELLS_NOTHING = frozenset(
     {
@@ -43,15 +79,21 @@ _PROGRAM = re.compile(r"\s*(?:manager|store|safe|vault|generator|agent|ring)\b",
 """What follows the name of a secret in the name of what looks after them, or of a program."""
 
 
+@cache
+def _key() -> str:
+    """In a key the short word is one as well; in a text it is what a trial does."""
+    return rf"{never_kept()}|\bpass\b"
+
+
 @lru_cache(4096)  # the keys of choices are few, and each comes up in every run
 def is_secret(key: str) -> bool:
     """Whether a value of this key must never be written down."""
-    return re.search(_KEY, key, re.IGNORECASE) is not None
+    return re.search(_key(), key, re.IGNORECASE) is not None
 
 
 def secret_key(key: str, value: str) -> str | None:
     """The key under which a secret was given, after an equals sign or without one; None when none was."""
-    match = re.search(_KEY, key, re.IGNORECASE)
+    match = re.search(_key(), key, re.IGNORECASE)
     if match is None or _PROGRAM.match(key, match.end()):
         return None
     name, rest = key[: match.end()], key[match.end() :].lower().replace("-", " ").split()

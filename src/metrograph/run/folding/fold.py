@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from itertools import pairwise
 
 from metrograph.log.cues import Log
-from metrograph.log.lexicon import Lexicon, is_after_restart, load_lexicon
+from metrograph.log.lexicon import OTHER, Lexicon, is_after_restart, load_lexicon
 from metrograph.log.quantities.ranges import Range
 from metrograph.run.folding.intervals import Interval, by, on_clock, shared_out, together
 from metrograph.run.folding.meanings import HOW, MEANINGS, choice_of
@@ -77,7 +77,8 @@ def _screens(context: RunContext) -> tuple[tuple[Screen, ...], tuple[Choice, ...
     choices: dict[int | None, list[Choice]] = {}
     # A choice belongs to the screen in front when it was noted, not to the one that asked for it first.
     for cue, place in context.of(*HOW):
-        choices.setdefault(place.screen, []).append(choice_of(cue, place, context.lexicon))
+        kind = OTHER if place.screen is None else context.timeline.visits[place.screen].kind
+        choices.setdefault(place.screen, []).append(choice_of(cue, place, context.lexicon, kind))
     texts = {place.screen: text for cue, place in context.of("screen") if (text := cue.field("text"))}
     screens = []
     for index, visit in enumerate(context.timeline.visits):

@@ -8,7 +8,7 @@ from typing import Any
 from metrograph.log.cues import Cue
 from metrograph.log.escapes import split_list
 from metrograph.log.faults import Unreadable
-from metrograph.log.lexicon import Lexicon, is_after_restart
+from metrograph.log.lexicon import OTHER, Lexicon, is_after_restart
 from metrograph.log.quantities.quantity import Quantity, parse_quantity
 from metrograph.log.quantities.ranges import ZERO, Range
 from metrograph.log.verbs import Trait, verbs_with
@@ -146,15 +146,16 @@ def _ended(context: RunContext) -> str | None:
 HOW: dict[str, How] = {"keep": "kept", "choose": "chosen", "enter": "typed"}
 
 
-def choice_of(cue: Cue, place: CuePlace, lexicon: Lexicon) -> Choice:
-    """The answer that a cue gives, to whatever screen it belongs."""
+def choice_of(cue: Cue, place: CuePlace, lexicon: Lexicon, kind: str = OTHER) -> Choice:
+    """The answer that a cue gives. kind: of the screen that it belongs to: what is typed on some tells who or where."""
     was = why = None
     offered: tuple[str, ...] = ()
     if cue.fields:
         was, why, offered = cue.field("was"), cue.field("why"), split_list(cue.field("offered") or "")
     key, value = cue.name or "", cue.text or None
     preset = cue.text if cue.verb == "keep" else was
-    return Choice(key, value, preset, HOW[cue.verb], offered, why, lexicon.is_personal(key), place.clock)
+    personal = lexicon.is_personal(key) or (HOW[cue.verb] == "typed" and lexicon.asks_who(kind))
+    return Choice(key, value, preset, HOW[cue.verb], offered, why, personal, place.clock)
 
 
 def _reading(cue: Cue, place: CuePlace, lexicon: Lexicon) -> Reading:

@@ -6,10 +6,12 @@ import re
 from collections import Counter
 from collections.abc import Iterable
 from functools import cache
-from typing import Literal
+from typing import Literal, get_args
 
 import msgspec
 from rapidfuzz import fuzz
+
+from metrograph.languages.language_tables import tables
 
 _MISREAD = (
     88  # of 100: one letter of eight may be another; buttons are short words, so that less takes other words for them
@@ -20,37 +22,43 @@ _TOLD = 3  # small words by which a language has to lead before it is believed
 Button = Literal["forward", "back", "cancel", "answer", "aside"]
 
 
-class _Words(msgspec.Struct, frozen=True):
-    words: tuple[str, ...]
-
-
 class ScreenWords(msgspec.Struct, frozen=True):
-    """All of them, in small letters.
+    """The words of all languages, in small letters.
 
-    buttons: whole lines by what they do; packages: what is counted; the rest: beginnings of words, or phrases.
+    buttons: whole lines by what they do; packages: what is counted; languages: small words by which each is known; the
+    rest: beginnings of words, or phrases.
     """
 
     buttons: dict[Button, tuple[str, ...]]
-    waiting: _Words
-    trouble: _Words
-    remaining: _Words
-    packages: _Words
-    download: _Words
+    waiting: tuple[str, ...]
+    trouble: tuple[str, ...]
+    remaining: tuple[str, ...]
+    packages: tuple[str, ...]
+    download: tuple[str, ...]
     languages: dict[str, tuple[str, ...]]
 
 
 @cache
 def screen_words() -> ScreenWords:
     """The words that come with the program."""
-    import tomllib
-    from importlib import resources
+    every = tables("screens")
 
-    text = resources.files("metrograph.watch.pages").joinpath("words.toml").read_text("utf-8")
-    return msgspec.convert(tomllib.loads(text), ScreenWords)
+    def joined(part: str, key: str) -> tuple[str, ...]:
+        return tuple(dict.fromkeys(word for table in every.values() for word in table.get(part, {}).get(key, ())))
+
+    return ScreenWords(
+        buttons={button: joined("buttons", button) for button in get_args(Button)},
+        waiting=joined("lines", "waiting"),
+        trouble=joined("lines", "trouble"),
+        remaining=joined("lines", "remaining"),
+        packages=joined("lines", "packages"),
+        download=joined("lines", "download"),
+        languages={code: tuple(table["small"]["words"]) for code, table in every.items() if "small" in table},
+    )
 
 
 def plain(text: str) -> str:
-    """Small letters without signs regions words: ``<Go Back>`` is ``go back``."""
+    """Small letters without signs around words: ``<Go Back>`` is ``go back``."""
     return " ".join(re.findall(r"[^\W_]+(?:['’.-][^\W_]+)*", text.casefold().replace("’", "'")))
 
 
@@ -74,13 +82,13 @@ def button_of(text: str) -> Button | None:
 @cache
 def tells_of_waiting(text: str) -> bool:
     """Whether a line says that the machine is at work."""
-    return _begins(text, screen_words().waiting.words) or bool(re.search(r"\b\d{1,3} ?%", text))
+    return _begins(text, screen_words().waiting) or bool(re.search(r"\b\d{1,3} ?%", text))
 
 
 @cache
 def tells_of_trouble(text: str) -> bool:
     """Whether a line says that something went wrong, or that an answer is refused."""
-    return _begins(text, screen_words().trouble.words)
+    return _begins(text, screen_words().trouble)
 
 
 def _begins(text: str, words: Iterable[str]) -> bool:

@@ -48,7 +48,7 @@ def _lines(pages: Sequence[Page], regions: StaticRegions) -> Iterator[tuple[Page
 
 def _remaining(pages: Sequence[Page], regions: StaticRegions) -> Iterator[Said]:
     """How long the machine expects to take, when it first says so: later it only counts down."""
-    words = screen_words().remaining.words
+    words = screen_words().remaining
     found = (
         Said(page.start, text.text)
         for page, text in _lines(pages, regions)
@@ -63,10 +63,10 @@ def _updates(pages: Sequence[Page], regions: StaticRegions) -> Iterator[Said]:
     for page, text in _lines(pages, regions):
         said = plain(text.text)
         for match in _COUNT.finditer(text.text):
-            if any(plain(text.text[match.end() :]).startswith(word) for word in words.packages.words):
+            if any(plain(text.text[match.end() :]).startswith(word) for word in words.packages):
                 yield Said(page.start, text.text, ("updates", match[1]))
         sizes = _SIZE.findall(text.text)
-        if len(sizes) == 1 and any(word in said for word in words.download.words):
+        if len(sizes) == 1 and any(word in said for word in words.download):
             yield Said(page.start, text.text, ("update download", " ".join(sizes[0])))
 
 
