@@ -23,7 +23,9 @@ COMMANDS = (
       for words in ((), ("--json",), (OTHER,), ("larkmoor-9.0-heron", "--json"))),
     ["trend", "on-clock"], ["trend", "Zanzibar"], ["trend", "Zanzibar", "--json"], ["export", "json"], ["export", "vtt", FIRST], ["export", "md", FIRST],
     ["report", "larkmoor-8.0-heron", "larkmoor-9.0-heron", "-o", "-"], ["report", "larkmoor-8.0-heron", "larkmoor-9.0-heron", "-o", "p.md"],
-    *(["draw", chart, "larkmoor-8.0-heron", "larkmoor-9.0-heron", "-o", "-"] for chart in ("lanes", "strip", "timetable")),
+    *(["draw", chart, "larkmoor-8.0-heron", "larkmoor-9.0-heron", "-o", "-"] for chart in ("lanes", "strip", "timetable", "lead")),
+    ["summary", "larkmoor-8.0-heron", "larkmoor-9.0-heron"], ["summary", "larkmoor-8.0-heron", "larkmoor-9.0-heron", "--json"],
+    ["draw", "trend", "on-clock", "-o", "-"], ["draw", "kinship", "-o", "-"],
     ["export", "csv", "-o", "tables"], ["shortlist", "--for", "one"], ["shortlist", "--for", "one", "--json"],
     ["draw", "shortlist", "--for", "one", "-o", "-"], ["share", "larkmoor-8.0-heron", LATER, "--to", "archive", "--dry-run"],
 )  # fmt: skip

@@ -13,13 +13,15 @@ from metrograph.intake.notes import TimedNote
 from metrograph.log.cues import Cue
 from metrograph.log.lexicon import load_lexicon
 from metrograph.log.writer import format_line
+from metrograph.privacy.mask import Mask
 from metrograph.watch.drafts import confirming
 from metrograph.watch.drafts.looks import Looks, look_of, recognised
 from metrograph.watch.drafts.proposals import Watched, said_at, sure_of
-from metrograph.watch.drafts.scanning import Scan, read_kept
+from metrograph.watch.drafts.scanning import Scan, read_kept, seen_of
 from metrograph.watch.pages.page import Page, SkippedTime
 from metrograph.watch.pages.pictures import picture_of, private_places
 from metrograph.watch.pages.watching import FoundPage
+from metrograph.watch.screens.choices import Picked
 from metrograph.watch.screens.spans import Span, find_spans
 from tests.watch.drawn import numbered, page
 
@@ -78,6 +80,15 @@ class ProposalsTest(unittest.TestCase):
     def test_secrets_on_a_screen_stay_there(self) -> None:
         said = proposed(span(0, 5, "password: hunter2secret"))
         self.assertNotIn("hunter2secret", " ".join(said))
+
+    def test_what_was_typed_about_somebody_leaves_the_gate_masked(self) -> None:
+        for kind in ("account", "host", "network", "admin"):
+            typed = span(0, 5, "Konto", kind, choices=(Picked("zanzibar", 0.9, was="mina", offered=("zanzibar-2",)),))
+            seen = Mask([]).apply(seen_of("film", [typed], 5000, LEXICON))
+            self.assertEqual(seen.spans[0].choices[0].value, f"[{kind}]")
+            self.assertNotIn("zanzibar", msgspec.json.encode(seen).decode())
+        plain = seen_of("film", [span(0, 5, "Disk", "disk", choices=(Picked("ext4", 0.9),))], 5000, LEXICON)
+        self.assertEqual(Mask([]).apply(plain), plain)
 
     def test_captions_are_notes_cues_and_trouble(self) -> None:
         events = list(

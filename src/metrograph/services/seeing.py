@@ -223,7 +223,7 @@ def scan(
     lexicon = book.settings().lexicon if book else load_lexicon()
     scanned = Scan(lexicon, folder, recorded.pictures, Looks(load_looks(book)) if book else None)
     _go_through(desk, source, scanned, recorded.path.name, drafting)
-    seen = seen_of(recorded.path.name, scanned.spans(), scanned.end)
+    seen = seen_of(recorded.path.name, scanned.spans(), scanned.end, lexicon)
     shown = masked(desk, [], seen, show_personal)
     mismatch = None if drafting is None else drafting.mismatch(scanned)
     return ScannedRecording(Result(shown, lambda _: seen_report(shown)), drafting, mismatch)

@@ -115,15 +115,18 @@ def _kept_lines(folder: Path) -> Iterator[tuple[KeptPage, bytes]]:
             yield msgspec.structs.replace(kept, page=msgspec.structs.replace(kept.page, number=number)), line
 
 
-def seen_of(source: str, spans: list[Span], end: int) -> Seen:
-    """The document of some spans. end: of the source, in milliseconds."""
-    found = tuple(map(_seen, spans))
+def seen_of(source: str, spans: list[Span], end: int, lexicon: Lexicon) -> Seen:
+    """The document of some spans.
+
+    end: of the source, in milliseconds; lexicon: knows which screens ask who somebody is.
+    """
+    found = tuple(_seen(span, span.kind if lexicon.asks_who(span.kind) else "") for span in spans)
     return Seen(source, end / 1000, round(sum(span.end - span.start for span in found if span.waiting), 3), found)
 
 
-def _seen(span: Span) -> SeenSpan:
+def _seen(span: Span, asks_who: str) -> SeenSpan:
     sure = sure_of(span)
-    choices = tuple(SeenChoice(pick.value, pick.was, pick.sure, pick.offered) for pick in span.choices)
+    choices = tuple(SeenChoice(pick.value, pick.was, pick.sure, pick.offered, asks_who) for pick in span.choices)
     known = span.title if sure >= UNKNOWN else ""
     return SeenSpan(
         span.start / 1000, span.end / 1000, span.waiting, known, span.kind, sure, span.returns and bool(known),

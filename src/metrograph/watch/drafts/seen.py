@@ -9,20 +9,28 @@ from typing import Annotated
 
 import msgspec
 
+from metrograph.core.visitor import AnswerFields, Answering
+
 SURE = 0.9
 """From here on a proposal is called sure."""
 
 
-class SeenChoice(msgspec.Struct, frozen=True):
+class SeenChoice(Answering, frozen=True):
     """What seems to be picked on a screen.
 
     was: what was pre-set, null where nothing else was; sure: 0 to 1; offered: what there was to pick from, where seen.
+    asks_who: what the screen is for where what is typed there tells who or where; empty elsewhere.
     """
 
     value: str
     was: str | None
     sure: float
     offered: tuple[str, ...] = ()
+    asks_who: str = ""
+
+    def answer(self) -> AnswerFields:
+        """All of it: nobody has said under which key."""
+        return AnswerFields(self.asks_who, ("value", "was"), ("offered",), personal=bool(self.asks_who))
 
 
 class SeenSpan(msgspec.Struct, frozen=True):
