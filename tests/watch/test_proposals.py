@@ -83,11 +83,11 @@ class ProposalsTest(unittest.TestCase):
 
     def test_what_was_typed_about_somebody_leaves_the_gate_masked(self) -> None:
         for kind in ("account", "host", "network", "admin"):
-            typed = span(0, 5, "Konto", kind, choices=(Picked("zanzibar", 0.9, was="mina", offered=("zanzibar-2",)),))
+            typed = span(0, 5, "Konto", kind, choices=(Picked("zanzibar", "mina", 0.9, ("zanzibar-2",)),))
             seen = Mask([]).apply(seen_of("film", [typed], 5000, LEXICON))
             self.assertEqual(seen.spans[0].choices[0].value, f"[{kind}]")
             self.assertNotIn("zanzibar", msgspec.json.encode(seen).decode())
-        plain = seen_of("film", [span(0, 5, "Disk", "disk", choices=(Picked("ext4", 0.9),))], 5000, LEXICON)
+        plain = seen_of("film", [span(0, 5, "Disk", "disk", choices=(Picked("ext4", None, 0.9),))], 5000, LEXICON)
         self.assertEqual(Mask([]).apply(plain), plain)
 
     def test_captions_are_notes_cues_and_trouble(self) -> None:
