@@ -1,14 +1,14 @@
 """Alignment: small flows with the merged flow worked out by hand, and what holds for any flows."""
 
 import unittest
-from itertools import combinations, pairwise
+from itertools import combinations, pairwise, permutations
 
 from bench.flows import Maker, Rates, TrueScreen, keys_of
 from hypothesis import given
 from hypothesis import strategies as st
 
-from metrograph.compare.align.alignment import heaviest, merge, moved
-from metrograph.compare.align.similarity import SAME, Similarities, evidence, similarity
+from metrograph.compare.align.alignment import assigned, heaviest, merge, moved
+from metrograph.compare.align.similarity import WEIGHTS, Similarities, evidence, similarity
 from metrograph.log.lexicon import is_after_restart
 from metrograph.run.route import Rulings, ScreenKey, route_of, route_screens
 from tests.helpers import run_of, screens
@@ -130,6 +130,30 @@ class Merging(unittest.TestCase):
         self.assertEqual(merged(one, other, rulings=same)[1], ("Kettle", "Morning"))
         self.assertEqual(merged(one, other, rulings=apart)[3:], [(None, "Morning"), (None, "Storage")])
 
+    def test_what_is_ruled_apart_stays_apart_whatever_stands_between(self) -> None:
+        apart = Rulings(apart=frozenset({frozenset({"Disk", "Erase a disk"})}))
+        flows = [
+            screens("Language", title, "Copying files") for title in ("Disk", "Disk or erase a disk", "Erase a disk")
+        ]
+        for order in permutations(flows):
+            rows = merged(*order, rulings=apart)
+            self.assertFalse(any({"Disk", "Erase a disk"} <= set(row) for row in rows), rows)
+
+    def test_what_is_ruled_the_same_shares_a_row_also_by_way_of_a_third(self) -> None:
+        same = Rulings(same=frozenset({frozenset({"Kettle", "Morning"}), frozenset({"Morning", "Umbrella"})}))
+        flows = [screens("Language", title, "Disk") for title in ("Kettle", "Morning", "Umbrella")]
+        for order in permutations(flows):
+            self.assertIn({"Kettle", "Morning", "Umbrella"}, [set(row) for row in merged(*order, rulings=same)])
+
+    def test_a_row_does_not_grow_along_a_chain(self) -> None:
+        titles = ("red boat house", "red boat lamp", "red kettle lamp")
+        flows = [[ScreenKey(title, "other")] for title in titles]
+        self.assertGreaterEqual(
+            min(similarity(flows[0][0], flows[1][0]), similarity(flows[1][0], flows[2][0])), WEIGHTS.same
+        )
+        self.assertLess(similarity(flows[0][0], flows[2][0]), WEIGHTS.same)
+        self.assertFalse(any(None not in row for row in merge(flows)))
+
 
 FLOWS = st.lists(
     st.lists(
@@ -162,6 +186,16 @@ class Any(unittest.TestCase):
         shuffled = merge([made[index] for index in order])
         self.assertEqual({tuple(row[order.index(index)] for index in range(len(order))) for row in shuffled}, rows)
 
+    @given(st.dictionaries(st.tuples(st.integers(0, 3), st.integers(0, 3)), st.integers(1, 9).map(float), max_size=9))
+    def test_moved_screens_gain_the_most_together(self, gains: dict[tuple[int, int], float]) -> None:
+        pairs = assigned(gains)
+        self.assertEqual(len({row for row, _ in pairs}), len(pairs))
+        self.assertEqual(len({column for _, column in pairs}), len(pairs))
+        best = max(
+            sum(gains.get((row, column), 0.0) for row, column in enumerate(order)) for order in permutations(range(4))
+        )
+        self.assertEqual(sum(gains[pair] for pair in pairs), best)
+
     @given(
         st.lists(
             st.tuples(st.integers(0, 4), st.integers(0, 4), st.integers(1, 9)), unique_by=lambda p: p[:2], max_size=9
@@ -189,7 +223,7 @@ class Any(unittest.TestCase):
             for other in some:
                 known = table.near[table.codes[one]].get(table.codes[other], 0.0)
                 expected = 1.0 if one == other else similarity(one, other)
-                self.assertAlmostEqual(known, expected if expected >= SAME else 0.0)
+                self.assertAlmostEqual(known, expected if expected >= WEIGHTS.same else 0.0)
 
     def test_generated_flows_are_matched_as_they_truly_are(self) -> None:
         right = wrong = missed = 0
@@ -217,16 +251,16 @@ class Parts(unittest.TestCase):
         one, other = screens("Disk [a b]", "xyz/disk [b c]")
         found = evidence(one, other)
         self.assertEqual((found.kind, found.title, found.keys), (True, 0.0, 1 / 3))
-        self.assertAlmostEqual(found.similarity, 1 - 0.38 * (1 - 0.62 / 3))
+        self.assertAlmostEqual(found.similarity, 1 - 0.38 * (1 - 0.8 / 3))
         late = ScreenKey("xyz", "disk", late=True, keys=("b", "c"))
         self.assertAlmostEqual(similarity(one, late), 0.97 * found.similarity)
 
     def test_known_kinds_that_differ_need_more_than_a_title(self) -> None:
         one, other, third = screens("Setup/disk", "Setup/software", "Setup/other")
         asked, otherwise = screens("Setup/disk [a]", "Setup/software [a]")
-        self.assertLess(similarity(one, other), SAME)
-        self.assertGreaterEqual(similarity(one, third), SAME)
-        self.assertGreaterEqual(similarity(asked, otherwise), SAME)
+        self.assertLess(similarity(one, other), WEIGHTS.same)
+        self.assertGreaterEqual(similarity(one, third), WEIGHTS.same)
+        self.assertGreaterEqual(similarity(asked, otherwise), WEIGHTS.same)
 
     def test_the_fewest_are_called_moved(self) -> None:
         self.assertEqual(moved([0, 3, 1, 2]), {3})

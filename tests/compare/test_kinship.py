@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from metrograph.compare.align.alignment import heaviest
-from metrograph.compare.align.similarity import SAME, similarity
+from metrograph.compare.align.similarity import WEIGHTS, similarity
 from metrograph.compare.kinship import kinship, matrix_of, settled
 from metrograph.run.route import Route, ScreenKey
 from tests.helpers import screens
@@ -20,7 +20,9 @@ def slowly(one: tuple[ScreenKey, ...], other: tuple[ScreenKey, ...]) -> float:
     """The definition, word for word."""
     if not one and not other:
         return 1.0
-    likes = [[1.0 if a == b else like if (like := similarity(a, b)) >= SAME else 0.0 for b in other] for a in one]
+    likes = [
+        [1.0 if a == b else like if (like := similarity(a, b)) >= WEIGHTS.same else 0.0 for b in other] for a in one
+    ]
     common = sum(max(row, default=0) for row in likes) + sum(max(column) for column in zip(*likes, strict=True))
     pairs = [(r, c, likes[r][c]) for r in range(len(one)) for c in range(len(other) - 1, -1, -1) if likes[r][c]]
     order = sum(likes[r][c] for r, c in heaviest(pairs, len(other)))

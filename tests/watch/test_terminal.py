@@ -6,6 +6,7 @@ import tempfile
 import threading
 import time
 import unittest
+from itertools import permutations
 from pathlib import Path
 
 import pyte
@@ -16,6 +17,7 @@ from metrograph.core.errors import MetrographError
 from metrograph.log.lexicon import load_lexicon
 from metrograph.watch.inputs.terminal_sources import Output, read_recording, watch_line
 from metrograph.watch.pages.terminal_pages import Terminal, found_in_text
+from metrograph.watch.screens.choices import _rows
 from metrograph.watch.screens.spans import find_spans
 from tests.watch.drawn import numbered
 
@@ -53,6 +55,31 @@ class FramesTest(unittest.TestCase):
         )
         found = list(found_in_text([Output(0, drawn), Output(2000, "")], lambda _: True))
         self.assertEqual([text.text for text in found[-1].page.said], ["Où aller ?"])
+
+
+class ColoursTest(unittest.TestCase):
+    """A list in one colour with a row in another, for every two of a console's, and for reversed ones."""
+
+    GROUNDS = (*range(40, 48), *range(100, 108))
+
+    def marked(self, usual: str, other: str) -> list[str]:
+        rows = [f"\x1b[0;{usual}m\x1b[2J"]
+        said = [
+            f"\x1b[{8 + row};20H\x1b[0;{other if row == 2 else usual}m  {text:<20}"
+            for row, text in enumerate(("Guided, whole disk", "Guided, with volumes", "By hand", "With encryption"))
+        ]
+        drawn = "".join(rows + said) + "\x1b[0m"
+        page = list(found_in_text([Output(0, drawn), Output(2000, "")], lambda _: True))[-1].page
+        return _rows(page.said)
+
+    def test_the_marked_row_is_found_on_any_two_grounds(self) -> None:
+        for usual, other in permutations(self.GROUNDS, 2):
+            self.assertEqual(self.marked(str(usual), str(other)), ["By hand"], (usual, other))
+
+    def test_a_row_with_its_colours_turned_round_is_found(self) -> None:
+        for ink, ground in permutations(range(8), 2):
+            colours = f"{30 + ink};{40 + ground}"
+            self.assertEqual(self.marked(colours, f"{colours};7"), ["By hand"], colours)
 
 
 class ScrollingTest(unittest.TestCase):

@@ -15,7 +15,7 @@ from functools import cached_property
 import msgspec
 
 from metrograph.compare.align.alignment import merge
-from metrograph.compare.align.similarity import SAME, similarity
+from metrograph.compare.align.similarity import WEIGHTS, similarity
 from metrograph.ledgers.digests.digest import Digest, details, route
 from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.log.quantities.ranges import Range, median
@@ -272,6 +272,6 @@ class _Passing:
         # The screen of a lost attempt is not on its run's own route, so there is nothing to align it by.
         places = [place for place, other in enumerate(home.screens) if other.title == screen.title]
         if not places:
-            return any(similarity(screen, other, self.rulings) >= SAME for other in there.screens)
+            return any(similarity(screen, other, self.rulings) >= WEIGHTS.same for other in there.screens)
         rows = merge([home.screens, there.screens], self.rulings)
         return any(row[0] in places and row[1] is not None for row in rows)

@@ -3,8 +3,10 @@
 Two flows are aligned by the heaviest sequence of matches that keeps both orders: the global alignment of Needleman and
 Wunsch (1970) with gaps for free, found sparsely among the pairs that may match at all (after Hunt and Szymanski, 1977).
 More flows join one after the other, the most typical first (progressive alignment, Feng and Doolittle, 1987), and then
-each is taken out and aligned again with all others, until nothing changes (Barton and Sternberg, 1987). A screen that
-the order leaves without a partner, but that has one elsewhere, has moved: it shares that partner's row.
+each is taken out and aligned again with all others, as long as all similarities within rows together rise (Barton
+and Sternberg, 1987). A screen belongs to a row by its similarity to all that stand there, on the average, so that rows
+do not grow along chains. A screen that the order leaves without a partner, but that has one elsewhere, has moved: such
+screens are given to rows so that they gain the most together (Kuhn 1955). What a person has ruled holds for whole rows.
 
 Nothing depends on the order in which the flows are given.
 """
@@ -13,28 +15,24 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import msgspec
 
-from metrograph.compare.align.similarity import SAME, Similarities
+from metrograph.compare.align.similarity import WEIGHTS, Similarities, Weights
 from metrograph.run.route import NO_RULINGS, Rulings, ScreenKey
 
 Slots = list[int | None]
 """A row: for each flow the index of its screen there, or None."""
 
-ALONE = 0.8
-"""The similarity from which two screens are the same wherever they stand; below it, a neighbour must be too."""
-
-_SECOND_BEST_PENALTY = (
-    4.0  # how much heavier than the similarity it weighs that one of the two has a better match elsewhere
-)
 _ROUNDS = 4  # of refinement at most; two are usual
 
 
-def merge(flows: Sequence[Sequence[ScreenKey]], rulings: Rulings = NO_RULINGS) -> list[Slots]:
+def merge(
+    flows: Sequence[Sequence[ScreenKey]], rulings: Rulings = NO_RULINGS, weights: Weights = WEIGHTS
+) -> list[Slots]:
     """One order of rows for all flows; each row has an entry per flow, None where the flow has no such screen."""
-    table = Similarities((screen for flow in flows for screen in flow), rulings)
+    table = Similarities((screen for flow in flows for screen in flow), rulings, weights)
     coded = [tuple(table.codes[screen] for screen in flow) for flow in flows]
     counts = Counter(coded)
     typical = _typical(counts, table)
@@ -46,6 +44,7 @@ def merge(flows: Sequence[Sequence[ScreenKey]], rulings: Rulings = NO_RULINGS) -
     for _ in range(_ROUNDS):
         if not merging.refine():
             break
+    merging.join_ruled()
     places = {codes: index for index, codes in enumerate(distinct)}
     rows = [[row.members.get(places[codes]) for codes in coded] for row in merging.rows]
     return _in_order(rows, len(flows))
@@ -136,32 +135,87 @@ class _Merging:
     def add(self, index: int) -> None:
         """Lets a flow join the rows that are there."""
         similar = self._similar(index)
-        gains = _gains(similar)
-        pairs = sorted(((row, column, gain) for (row, column), gain in gains.items()), key=lambda p: (p[0], -p[1]))
-        partner = {column: row for row, column in heaviest(pairs, len(self.flows[index]))}
-        partner = {
+        gains = self._gains(similar)
+        partner = self._ruled(index)
+        taken = set(partner.values())
+        free = [
+            (row, column, gain) for (row, column), gain in gains.items() if column not in partner and row not in taken
+        ]
+        chain = heaviest(sorted(free, key=lambda p: (p[0], -p[1])), len(self.flows[index]))
+        in_order = partner | {column: row for row, column in chain}
+        partner |= {
             column: row
-            for column, row in partner.items()
+            for row, column in chain
             # Order alone is weak evidence: a match needs to be similar enough, or the only one possible, or held by a
             # neighbour.
-            if similar[row, column] >= ALONE
+            if similar[row, column] >= self.table.weights.alone
             or self._only_ones(index, row, column)
-            or self._holds(index, row, column, partner)
+            or self._holds(index, row, column, in_order)
         }
         partner |= self._moved(index, similar, gains, partner)
         self._join(index, partner)
 
     def refine(self) -> bool:
-        """Takes each flow out and aligns it again with the others; whether that changed anything."""
-        before = self._state()
-        if len(self.flows) > 1:
-            for index in range(len(self.flows)):
-                self._take_out(index)
-                self.add(index)
-        return self._state() != before
+        """Takes each flow out and aligns it again with the others; whether all rows are better for it."""
+        if len(self.flows) < 2:
+            return False
+        before, score = [dict(row.members) for row in self.rows], self._score()
+        for index in range(len(self.flows)):
+            self._take_out(index)
+            self.add(index)
+        if self._score() > score:
+            return True
+        self._restore(before)
+        return False
 
-    def _state(self) -> set[frozenset[tuple[int, int]]]:
-        return {frozenset(row.members.items()) for row in self.rows}
+    def _score(self) -> float:
+        """How similar all screens are that share a row, two by two, together."""
+        score = 0.0
+        for row in self.rows:
+            counts = Counter(self.flows[flow][place] for flow, place in row.members.items())
+            for code, count in counts.items():
+                near = self.table.near[code]
+                score += count * sum(near.get(other, 0.0) * many for other, many in counts.items()) - count
+        return round(score / 2, 6)
+
+    def _restore(self, rows: Sequence[dict[int, int]]) -> None:
+        """Puts all screens back into the rows that there were."""
+        self.of_code = [Counter() for _ in self.table.screens]
+        places: list[dict[int, _OpenRow]] = [{} for _ in self.flows]
+        self._number([_OpenRow(dict(members)) for members in rows])
+        for row in self.rows:
+            for flow, place in row.members.items():
+                self.of_code[self.flows[flow][place]][row] += 1
+                places[flow][place] = row
+        self.of_place = [[found[place] for place in range(len(found))] for found in places]
+
+    def join_ruled(self) -> None:
+        """Joins rows whose screens a person has ruled to be the same, where no flow has a screen in both."""
+        while (pair := self._ruled_pair()) is not None:
+            row, other = pair
+            rows = [dict(each.members) for each in self.rows if each is not other]
+            rows[self.rows.index(row) - (other.number < row.number)] |= other.members
+            self._restore(rows)
+
+    def _ruled_pair(self) -> tuple[_OpenRow, _OpenRow] | None:
+        """Two rows that are to be joined; None where none are left."""
+        for row in self.rows:
+            codes = {self.flows[flow][place] for flow, place in row.members.items()}
+            ruled = {other for code in codes for other in self.table.same.get(code, ())} - codes
+            partners = {each.number: each for other in ruled for each in self.of_code[other]}
+            for _, partner in sorted(partners.items()):
+                if partner is not row and self._may_join(row, partner):
+                    return row, partner
+        return None
+
+    def _may_join(self, row: _OpenRow, other: _OpenRow) -> bool:
+        """Whether two rows have no flow in common, and nothing that is ruled apart."""
+        if row.members.keys() & other.members.keys():
+            return False
+        codes = {self.flows[flow][place] for flow, place in other.members.items()}
+        return not any(
+            self.table.apart.get(self.flows[flow][place], set()) & codes for flow, place in row.members.items()
+        )
 
     def _take_out(self, index: int) -> None:
         for code, row in zip(self.flows[index], self.of_place[index], strict=True):
@@ -179,15 +233,35 @@ class _Merging:
             row.number = number
 
     def _similar(self, index: int) -> dict[tuple[int, int], float]:
-        """How similar rows and screens are that may be the same: that of the most similar screen in the row."""
-        similar: dict[tuple[int, int], float] = {}
+        """How similar rows and screens are that may be the same: to all screens of the row, on the average."""
+        sums: dict[tuple[int, int], float] = {}
         for column, code in enumerate(self.flows[index]):
             for other, value in self.table.near[code].items():
-                for row in self.of_code[other]:
-                    pair = row.number, column
-                    if value > similar.get(pair, 0.0):
-                        similar[pair] = value
-        return similar
+                for row, count in self.of_code[other].items():
+                    sums[row.number, column] = sums.get((row.number, column), 0.0) + value * count
+        return {
+            (row, column): value / len(self.rows[row].members)
+            for (row, column), value in sums.items()
+            if not self._is_apart(index, row, column)
+        }
+
+    def _is_apart(self, index: int, row: int, column: int) -> bool:
+        """Whether a screen is ruled not to be the same as one that stands in a row."""
+        apart = self.table.apart.get(self.flows[index][column])
+        return apart is not None and any(
+            self.flows[flow][place] in apart for flow, place in self.rows[row].members.items()
+        )
+
+    def _ruled(self, index: int) -> dict[int, int]:
+        """The rows of screens that are ruled to be the same as one that stands there; each row is given once."""
+        partner: dict[int, int] = {}
+        for column, code in enumerate(self.flows[index]) if self.table.same else ():
+            for other in sorted(self.table.same.get(code, ())):
+                rows = sorted(row.number for row in self.of_code[other])
+                free = [row for row in rows if row not in partner.values() and not self._is_apart(index, row, column)]
+                if free and column not in partner:
+                    partner[column] = free[0]
+        return partner
 
     def _holds(self, index: int, row: int, column: int, partner: dict[int, int]) -> bool:
         """Whether something beside two screens is the same too, in one of the flows of the row; or they end there."""
@@ -222,20 +296,33 @@ class _Merging:
         gains: dict[tuple[int, int], float],
         partner: dict[int, int],
     ) -> dict[int, int]:
-        """Screens without a partner in order, with rows elsewhere that lack one like them; the most similar first."""
+        """Screens without a partner in order, and the rows elsewhere that they go to: those that gain most together."""
         taken = set(partner.values())
-        ranked = sorted(
-            (-gain, row, column)
+        free = {
+            (row, column): gain
             for (row, column), gain in gains.items()
             if column not in partner and row not in taken
-            if similar[row, column] >= ALONE or self._only_ones(index, row, column)
-        )
-        rows: dict[int, int] = {}
-        for _, row, column in ranked:
-            if column not in rows and row not in taken:
-                rows[column] = row
-                taken.add(row)
-        return rows
+            if similar[row, column] >= self.table.weights.alone or self._only_ones(index, row, column)
+        }
+        return {column: row for row, column in assigned(free)}
+
+    def _gains(self, similar: dict[tuple[int, int], float]) -> dict[tuple[int, int], float]:
+        """What each match gains: its similarity, less what each of the two would have more with its own best match.
+
+        So nothing is matched with a makeshift while something much more similar stands elsewhere.
+        """
+        weights = self.table.weights
+        rows: dict[int, float] = {}
+        columns: dict[int, float] = {}
+        for (row, column), value in similar.items():
+            rows[row] = max(value, rows.get(row, 0.0))
+            columns[column] = max(value, columns.get(column, 0.0))
+        gains = {
+            (row, column): round(value - weights.second_best * (rows[row] + columns[column] - 2 * value), 6)
+            for (row, column), value in similar.items()
+            if value >= weights.same
+        }
+        return {pair: gain for pair, gain in gains.items() if gain > 0}
 
     def _join(self, index: int, partner: dict[int, int]) -> None:
         """Puts each screen into its partner's row, and the others into rows of their own before what follows them."""
@@ -261,24 +348,20 @@ class _Merging:
         self._number(rows + waiting)
 
 
-def _gains(similar: dict[tuple[int, int], float]) -> dict[tuple[int, int], float]:
-    """What each match gains: its similarity, less what each of the two would have more with its own best match.
+def assigned(gains: Mapping[tuple[int, int], float]) -> list[tuple[int, int]]:
+    """The pairs of row and column, each in one pair at most, whose gains sum to the most."""
+    rows = sorted({row for row, _ in gains})
+    columns = sorted({column for _, column in gains})
+    if len(gains) == len(rows) == len(columns):
+        return sorted(gains)  # nothing competes, as mostly, and what would weigh it need not be loaded
+    import numpy as np
+    from scipy.optimize import linear_sum_assignment
 
-    So nothing is matched with a makeshift while something much more similar stands elsewhere.
-    """
-    rows: dict[int, float] = {}
-    columns: dict[int, float] = {}
-    for (row, column), value in similar.items():
-        rows[row] = max(value, rows.get(row, 0.0))
-        columns[column] = max(value, columns.get(column, 0.0))
-    gains = {
-        (row, column): round(
-            value - _SECOND_BEST_PENALTY * (rows[row] - value) - _SECOND_BEST_PENALTY * (columns[column] - value), 6
-        )
-        for (row, column), value in similar.items()
-        if value >= SAME
-    }
-    return {pair: gain for pair, gain in gains.items() if gain > 0}
+    table = np.zeros((len(rows), len(columns)))
+    for (row, column), gain in gains.items():
+        table[rows.index(row), columns.index(column)] = gain
+    pairs = zip(*linear_sum_assignment(table, maximize=True), strict=True)
+    return [(rows[row], columns[column]) for row, column in pairs if table[row, column] > 0]
 
 
 def _in_order(rows: list[Slots], count: int) -> list[Slots]:

@@ -9,7 +9,7 @@ import msgspec
 
 from metrograph.compare.align.alignment import moved
 from metrograph.compare.align.merge import Merged
-from metrograph.compare.align.similarity import SAME, Ruling, evidence, similarity
+from metrograph.compare.align.similarity import WEIGHTS, Ruling, evidence, similarity
 from metrograph.compare.flow_records import Side
 from metrograph.log.lexicon import OTHER
 from metrograph.run.route import NO_RULINGS, Rulings, ScreenKey, screen_key
@@ -107,7 +107,7 @@ def _reason(names: Sequence[str], merged: Merged, row: int, pair: tuple[int, int
         moved=_has_moved(merged, row, pair),
         ruled=speaking.ruled,
         similarity=round(speaking.similarity, 3),
-        needed=SAME,
+        needed=WEIGHTS.same,
         before=before,
         after=after,
         rival=rival[0] if rival else None,

@@ -15,24 +15,30 @@ from rapidfuzz import fuzz, process
 from metrograph.log.lexicon import OTHER
 from metrograph.run.route import NO_RULINGS, Rulings, ScreenKey
 
-SAME = 0.6
-"""The least similarity at which two screens may be the same."""
 
-KIND = 0.62
-"""What one kind says by itself: enough, even across the restart."""
+class Weights(msgspec.Struct, frozen=True):
+    """How much each piece of evidence says, 0 to 1; fitted on generated flows by ``bench.fitting``.
 
-KEYS = 0.62
-"""What the same keys say by themselves."""
+    same: the least similarity at which two screens may be the same, and one may join a row, on the average.
+    kind: what one kind says by itself: enough, even across the restart; keys: what the same keys say.
+    against_kinds: what one title counts for where two known kinds speak against it: not enough without a key in common.
+    without_kind: what one title counts for where only one of the two has a known kind.
+    across: what remains of all where the restart lies between them.
+    alone: the similarity to a row from which a screen belongs there wherever it stands; below it, a neighbour must too.
+    second_best: how much heavier than the similarity it weighs that one of two has a better match elsewhere.
+    """
 
-AGAINST_KINDS = 0.55
-"""What one title counts for where two known kinds speak against it: not enough without a key in common."""
+    same: float = 0.6
+    kind: float = 0.62
+    keys: float = 0.8
+    against_kinds: float = 0.55
+    without_kind: float = 0.7
+    across: float = 0.97
+    alone: float = 0.8
+    second_best: float = 4.0
 
-WITHOUT_KIND = 0.7
-"""What one title counts for where only one of the two has a known kind."""
 
-ACROSS = 0.97
-"""What remains of it when the restart lies between them."""
-
+WEIGHTS = Weights()
 _LONGEST_TITLE = 200  # characters that are compared, which takes the square of their number
 
 
@@ -47,7 +53,7 @@ class Evidence(msgspec.Struct, frozen=True):
     keys: the part of their keys that both have, 0 to 1; None where one of them has none.
     across: whether the restart lies between them.
     ruled: what a person has decided; None when nobody did.
-    similarity: all of it together, 0 to 1; ``SAME`` is needed.
+    similarity: all of it together, 0 to 1; ``Weights.same`` is needed.
     """
 
     kind: bool
@@ -63,7 +69,7 @@ def evidence(one: ScreenKey, other: ScreenKey, rulings: Rulings = NO_RULINGS) ->
     title = fuzz.ratio(plain(one.title), plain(other.title)) / 100
     kind = one.kind == other.kind != OTHER
     ruled = ruling(one, other, rulings)
-    similar = _together(one, other, title) if ruled is None else float(ruled == "same")
+    similar = _together(one, other, title, WEIGHTS) if ruled is None else float(ruled == "same")
     return Evidence(kind, title, _keys(one, other), one.late != other.late, ruled, similar)
 
 
@@ -88,19 +94,35 @@ class Similarities:
 
     codes: a number for each distinct screen.
     near: for each of them those that may be the same, itself included, with their similarity.
+    same, apart: for each those that a person has ruled to be the same, and those that are not.
     """
 
-    def __init__(self, screens: Iterable[ScreenKey], rulings: Rulings = NO_RULINGS) -> None:
-        self.screens = sorted(set(screens), key=_order)
+    def __init__(self, screens: Iterable[ScreenKey], rulings: Rulings = NO_RULINGS, weights: Weights = WEIGHTS) -> None:
+        self.screens, self.weights = sorted(set(screens), key=_order), weights
         self.codes = {screen: code for code, screen in enumerate(self.screens)}
         self.near: list[dict[int, float]] = [{code: 1.0} for code in range(len(self.screens))]
+        self.same: dict[int, set[int]] = self._ruled(rulings.same)
+        self.apart: dict[int, set[int]] = self._ruled(rulings.apart)
         ruled = bool(rulings.same or rulings.apart)
         for (one, other), title in self._pairs(rulings).items():
             first, second = self.screens[one], self.screens[other]
             decided = ruling(first, second, rulings) if ruled else None
-            similar = _together(first, second, title) if decided is None else float(decided == "same")
-            if similar >= SAME:
+            similar = _together(first, second, title, weights) if decided is None else float(decided == "same")
+            if similar >= weights.same:
                 self.near[one][other] = self.near[other][one] = similar
+
+    def _ruled(self, pairs: frozenset[frozenset[str]]) -> dict[int, set[int]]:
+        """For each screen whose title a person has named, those with the other title of a pair."""
+        by_title: dict[str, set[int]] = {}
+        for code, screen in enumerate(self.screens):
+            by_title.setdefault(screen.title, set()).add(code)
+        ruled: dict[int, set[int]] = {}
+        for pair in pairs:
+            for title in pair:
+                others = {code for other in pair - {title} for code in by_title.get(other, ())}
+                for code in by_title.get(title, ()):
+                    ruled.setdefault(code, set()).update(others)
+        return ruled
 
     def _pairs(self, rulings: Rulings) -> dict[tuple[int, int], float]:
         """All pairs that could be the same, with the similarity of their titles: the rest is never looked at."""
@@ -108,7 +130,7 @@ class Similarities:
         pairs: dict[tuple[int, int], float] = {}
         for group in self._groups(rulings):
             _compare_titles(titles, group, pairs, None)
-        _compare_titles(titles, range(len(titles)), pairs, 100 * SAME)
+        _compare_titles(titles, range(len(titles)), pairs, 100 * self.weights.same)
         return pairs
 
     def _groups(self, rulings: Rulings) -> list[list[int]]:
@@ -136,15 +158,15 @@ def _compare_titles(
             pairs[code, codes[place + 1 + index]] = score / 100
 
 
-def _together(one: ScreenKey, other: ScreenKey, title: float) -> float:
+def _together(one: ScreenKey, other: ScreenKey, title: float, weights: Weights) -> float:
     known = [screen.kind != OTHER for screen in (one, other)]
     keys = _keys(one, other)
     if one.kind == other.kind:
-        left = (1 - KIND if all(known) else 1.0) * (1 - title)
+        left = (1 - weights.kind if all(known) else 1.0) * (1 - title)
     else:
-        left = 1 - (AGAINST_KINDS if all(known) else WITHOUT_KIND) * title
-    left *= 1.0 if keys is None else 1 - KEYS * keys
-    return (1 - left) * (ACROSS if one.late != other.late else 1.0)
+        left = 1 - (weights.against_kinds if all(known) else weights.without_kind) * title
+    left *= 1.0 if keys is None else 1 - weights.keys * keys
+    return (1 - left) * (weights.across if one.late != other.late else 1.0)
 
 
 def _keys(one: ScreenKey, other: ScreenKey) -> float | None:

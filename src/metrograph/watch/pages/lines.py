@@ -10,7 +10,7 @@ from scipy import ndimage
 from metrograph.watch.inputs.frames import Grey
 
 _STROKE = 11  # pixels: a stroke of a letter, up to headings of 40 pixels, is thinner; areas and pictures are wider
-_STANDS_OUT = 26  # of 255: less than the faintest text, more than what coding leaves regions edges
+_STANDS_OUT = 26  # of 255: less than the faintest text, more than what coding leaves around edges
 _LOWEST, _TALLEST = 5, 72  # pixels in height: smaller nobody can read, taller is a logo
 _THIN = 2  # pixels: rules, frames of fields and bars are no taller or no wider
 _RULE = 12  # times as long as thick: such a piece is a rule, and no letter
@@ -53,19 +53,19 @@ def find_lines(grey: Grey) -> list[Line]:
 
 
 def _dark_on_light(grey: Grey) -> NDArray[np.bool_]:
-    """What is thin and darker than what lies regions it (a black top hat)."""
+    """What is thin and darker than what lies around it (a black top hat)."""
     closed = _extremes(_extremes(grey, np.maximum), np.minimum)
     return (closed - grey) > _STANDS_OUT  # closing never darkens, so that nothing goes below zero
 
 
 def _light_on_dark(grey: Grey) -> NDArray[np.bool_]:
-    """What is thin and lighter than what lies regions it (a white top hat)."""
+    """What is thin and lighter than what lies around it (a white top hat)."""
     opened = _extremes(_extremes(grey, np.minimum), np.maximum)
     return (grey - opened) > _STANDS_OUT
 
 
 def _extremes(grey: Grey, of: np.ufunc) -> Grey:
-    """The lightest or darkest shade of the square regions every point, by steps that double."""
+    """The lightest or darkest shade of the square around every point, by steps that double."""
     half = _STROKE // 2
     found = np.pad(grey, half, mode="edge")
     for axis in (0, 1):
@@ -85,7 +85,7 @@ def _lines_of(grey: Grey, ink: NDArray[np.bool_], light: bool) -> list[Line]:
 
 
 def _stands_out(grey: Grey, ink: NDArray[np.bool_], line: Line) -> bool:
-    """Whether a line differs from the ground regions it: the spaces between and in letters do not."""
+    """Whether a line differs from the ground around it: the spaces between and in letters do not."""
     top, left = max(line.top - 2, 0), max(line.left - 2, 0)
     rows = grey[[top, min(line.bottom + 1, len(grey) - 1)], left : line.right + 2]
     ground = float(np.median(rows))

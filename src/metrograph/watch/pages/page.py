@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Sequence
 from itertools import pairwise
 from statistics import median
@@ -32,16 +33,17 @@ _CLEARLY = 1.5  # times further from the usual ground than the next
 _OTHER_GROUND = 10  # of 255: fields and lists have a ground of another shade than the page
 _EDGE, _NEXT = 1.4, 2.5  # heights from a line to beyond the edge of its field; to its neighbours in a list
 _EDGE_APART = 4  # pixels by which the lines of a list may begin apart
-_MARGIN = 3  # pixels regions a line in which its own ground is seen
+_MARGIN = 3  # pixels around a line in which its own ground is seen
 
 
 class Text(msgspec.Struct, frozen=True):
     """A line that was read: its place in pixels, what it says, how sure (0 to 1).
 
-    light: whether it is lighter than its ground; ground: the shade regions it, 0 to 255.
+    light: whether it is lighter than its ground; ground: the shade around it, 0 to 255.
+    colour: of its ground (red, green, blue, each 0 to 255), where it is known; terminals tell it, pictures are grey.
     tall: pixels of its taller letters; contrast: how far its strokes stand off from the ground, 0 to 255.
     button: what it does if it is a button; mark: the box or circle before it, None where there is none.
-    field: whether it stands alone on a ground that ends close regions it.
+    field: whether it stands alone on a ground that ends close around it.
     """
 
     left: int
@@ -57,6 +59,7 @@ class Text(msgspec.Struct, frozen=True):
     button: Button | None = None
     mark: TickMark | None = None
     field: bool = False
+    colour: tuple[int, int, int] | None = None
 
     @property
     def height(self) -> int:
@@ -159,17 +162,29 @@ def row_apart(column: Sequence[Text], least: float) -> Text | None:
 
     The line below a marked one may be taken for one on its ground, so that the one that differs most is meant.
     """
-    ground = median(line.ground for line in column)
-    apart = sorted(
-        (line for line in column if abs(line.ground - ground) > least), key=lambda line: -abs(line.ground - ground)
-    )
-    if not apart or (apart[1:] and abs(apart[0].ground - ground) <= _CLEARLY * abs(apart[1].ground - ground)):
-        return None
-    return apart[0]
+    usual = _usual_ground(column)
+    apart = sorted(((_apart(line, usual), line) for line in column), key=lambda pair: -pair[0])
+    clearly = len(apart) < 2 or apart[0][0] > _CLEARLY * apart[1][0] or apart[1][0] <= least
+    return apart[0][1] if apart[0][0] > least and clearly else None
+
+
+def _usual_ground(column: Sequence[Text]) -> Text | float:
+    """What most lines of a column stand on: a line that does, where colours are known, and else the middle shade."""
+    if any(line.colour is None for line in column):
+        return median(line.ground for line in column)
+    most = Counter(line.colour for line in column).most_common(1)[0][0]
+    return next(line for line in column if line.colour == most)
+
+
+def _apart(line: Text, usual: Text | float) -> float:
+    """How far the ground of a line is from the usual one, 0 to 255: of colours, by the channel that differs most."""
+    if isinstance(usual, Text):
+        return max(abs(one - other) for one, other in zip(line.colour or (), usual.colour or (), strict=False))
+    return abs(line.ground - usual)
 
 
 def in_column(line: Text, lines: Sequence[Text]) -> list[Text]:
-    """The lines that stand under or above a line, at its left edge or regions its middle."""
+    """The lines that stand under or above a line, at its left edge or around its middle."""
     left = [other for other in lines if abs(other.left - line.left) <= _COLUMN]
     middle = [other for other in lines if abs(other.left + other.right - line.left - line.right) <= 2 * _COLUMN]
     return max(left, middle, key=len)

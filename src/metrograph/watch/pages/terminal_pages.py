@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Iterator
 from itertools import groupby
-from zlib import crc32
 
 import pyte
+from pyte.screens import Char
 
 from metrograph.watch.inputs.terminal_sources import Output
 from metrograph.watch.pages.page import Page, Text, cleaned
@@ -25,6 +25,18 @@ _FRAME = re.compile(r"[\u2500-\u259f\u25a0-\u25ff|+*#=_~\-]{2,}|[\u2500-\u257f\u
 _ASKS = re.compile(r".*(?:[?:>\])]|\by/n\b.*)\s*$", re.IGNORECASE)
 _FULL = 0.25  # of the cells that have a ground of their own: so much of a screen is drawn on by full-screen programs
 _PLAIN = 0  # the shade of the ground that nobody chose
+Colour3 = tuple[int, int, int]
+_COLOURS: dict[str, Colour3] = {
+    "default": (0, 0, 0), "black": (0, 0, 0), "red": (170, 0, 0), "green": (0, 170, 0), "brown": (170, 85, 0),
+    "blue": (0, 0, 170), "magenta": (170, 0, 170), "cyan": (0, 170, 170), "white": (170, 170, 170),
+    "brightblack": (85, 85, 85), "brightred": (255, 85, 85), "brightgreen": (85, 255, 85),
+    "brightbrown": (255, 255, 85), "brightblue": (85, 85, 255), "brightmagenta": (255, 85, 255),
+    "bfightmagenta": (255, 85, 255), "brightcyan": (85, 255, 255), "brightwhite": (255, 255, 255),
+}  # fmt: skip
+"""The colours of a text console (VGA), by the names that the terminal's reader gives them, one with its slip."""
+_INK = "white"  # what is written in where nobody chose
+_BRIGHTNESS = (0.299, 0.587, 0.114)  # the shares of the colours, as ITU-R BT.601 has them
+_MIDDLE = 128  # shades below which text is taken to be lighter than its ground
 
 
 class Terminal:
@@ -105,21 +117,30 @@ def _texts(terminal: Terminal) -> list[Text]:
     for row in range(terminal.screen.lines):
         cells = [terminal.screen.buffer[row][column] for column in range(terminal.screen.columns)]
         # Words on another ground are another line: a button, a marked row.
-        for ground, run in groupby(enumerate(cells), key=lambda cell: (cell[1].bg, cell[1].reverse)):
+        for _, run in groupby(enumerate(cells), key=lambda cell: _ground_of(cell[1])):
             numbered = list(run)
             text = "".join(cell.data for _, cell in numbered)
-            shade = _PLAIN if ground == ("default", False) else crc32(repr(ground).encode()) % 200 + 20
-            found += _pieces(text, numbered[0][0], row, shade, light=ground[1])
+            found += _pieces(text, numbered[0][0], row, _ground_of(numbered[0][1]))
     return found
 
 
-def _pieces(text: str, column: int, row: int, shade: int, light: bool) -> Iterator[Text]:
+def _ground_of(cell: Char) -> Colour3:
+    """The colour behind a cell, as a console shows it."""
+    name = (cell.fg if cell.fg != "default" else _INK) if cell.reverse else cell.bg
+    if name in _COLOURS:
+        return _COLOURS[name]
+    return int(name[:2], 16), int(name[2:4], 16), int(name[4:], 16)
+
+
+def _pieces(text: str, column: int, row: int, ground: Colour3) -> Iterator[Text]:
     text = _FRAME.sub(lambda match: " " * len(match[0]), text)
+    shade = round(sum(part * channel for part, channel in zip(_BRIGHTNESS, ground, strict=True)))
     for match in re.finditer(rf"\S+(?: {{1,{_APART - 1}}}\S+)*", text):
         words = cleaned(match[0])
         left, top = (column + match.start()) * _WIDE, row * _TALL
         yield Text(
-            left, top, left + len(words) * _WIDE, top + _TALL, words, 1.0, light, shade, _TALL, 255, button_of(words)
+            left, top, left + len(words) * _WIDE, top + _TALL, words, 1.0, shade < _MIDDLE, shade, _TALL, 255,
+            button_of(words), colour=ground,
         )  # fmt: skip
 
 

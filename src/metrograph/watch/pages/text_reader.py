@@ -23,7 +23,7 @@ from metrograph.watch.pages.lines import Line
 if TYPE_CHECKING:
     from tesserocr import PyTessBaseAPI
 
-_MARGIN = 4  # pixels regions a line: descenders and accents that were found as pieces of their own
+_MARGIN = 4  # pixels around a line: descenders and accents that were found as pieces of their own
 _READ_AT = 36  # pixels: the engine was trained on lines of about this height
 _KNOWN_AT = 12  # rows of the small picture by which a line is known again
 _ALIKE = 0.06  # part of the small picture's points that may differ: coding moves a few at the edges

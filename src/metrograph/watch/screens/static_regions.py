@@ -1,4 +1,4 @@
-"""Knows what stands regions all screens of an installer: banners, lists of steps; it is no screen's own."""
+"""Knows what stands around all screens of an installer: banners, lists of steps; it is no screen's own."""
 
 from __future__ import annotations
 
