@@ -63,12 +63,12 @@ class ColoursTest(unittest.TestCase):
     GROUNDS = (*range(40, 48), *range(100, 108))
 
     def marked(self, usual: str, other: str) -> list[str]:
-        rows = [f"\x1b[0;{usual}m\x1b[2J"]
+        rows = [f"\x1b[{row};1H\x1b[0;{usual}m{' ' * 80}" for row in range(7, 16)]
         said = [
             f"\x1b[{8 + row};20H\x1b[0;{other if row == 2 else usual}m  {text:<20}"
             for row, text in enumerate(("Guided, whole disk", "Guided, with volumes", "By hand", "With encryption"))
         ]
-        drawn = "".join(rows + said) + "\x1b[0m"
+        drawn = "\x1b[2J" + "".join(rows + said) + "\x1b[0m"
         page = list(found_in_text([Output(0, drawn), Output(2000, "")], lambda _: True))[-1].page
         return _rows(page.said)
 

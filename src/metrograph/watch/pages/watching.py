@@ -3,19 +3,26 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
+from statistics import median
 
 import msgspec
+import numpy as np
 
-from metrograph.watch.inputs.frames import Frame
+from metrograph.watch.inputs.frames import Frame, Grey
 from metrograph.watch.pages.lines import Line, find_lines
 from metrograph.watch.pages.marks import marks_before
-from metrograph.watch.pages.motion import Still, stills
+from metrograph.watch.pages.motion import BLOCK, Still, stills
 from metrograph.watch.pages.page import Page, blank_page, is_blank, is_console, page_of
 from metrograph.watch.pages.text_reader import LineReader, ReadLine
 from metrograph.watch.pages.words import language_of
 
 _CONSOLE_READ = 3  # lines of a console that are read: what a machine says while it starts is no screen
 _MOST = 160  # lines of a page that are read, the tallest first: a page of small print has fewer
+_USUAL_TALL = 12  # pixels of the taller letters of a line: as in the pictures that all lengths here were measured in
+_CLOSE = (0.85, 1.15)  # of a factor: so near to the usual size pictures are read as they come
+_LEAST_FACTOR, _MOST_FACTOR = 0.3, 2.0  # smaller and larger ones say that something else than text was found
+_SAME_FACTOR = 0.15  # part by which a factor has to change to be worth another look
+_SCALE_LINES, _SCALE_ENOUGH = 5, 60  # lines of a page that tell of its size; lines after which it is known
 _READ_WELL = 0.6  # from here on, small words are taken for those of a language
 
 
@@ -32,8 +39,72 @@ Going = Callable[[int], bool]
 
 def found_in_frames(frames: Iterable[Frame], reader: LineReader, going: Going) -> Iterator[FoundPage]:
     """The pages of a source of pictures; it ends when it is not to go on."""
-    for still in stills(_while(frames, going)):
-        yield FoundPage(read_page(still, reader), still)
+    scale = TextScale()
+    for still in stills(scale.fitted(frame) for frame in _while(frames, going)):
+        page = read_page(still, reader)
+        if scale.learn(still, page):
+            still = scale.fitted_still(still)  # noqa: PLW2901 - it is the same picture, in the size that is read best
+            page = read_page(still, reader)
+        yield FoundPage(page, still)
+
+
+class TextScale:
+    """Brings pictures to the size in which their text is as large as all lengths of pages and screens are meant for.
+
+    Screens differ in their number of pixels and in how large they draw, so that it is learnt from the text itself, anew
+    for every size of picture: a film of a restart has several.
+    """
+
+    def __init__(self) -> None:
+        self._factors: dict[tuple[int, ...], float] = {}  # by the shape of pictures as they come
+        self._talls: dict[tuple[int, ...], list[int]] = {}  # of lines as they come
+        self._native: dict[tuple[int, ...], tuple[int, ...]] = {}  # from the shape as fitted to that as it came
+
+    def fitted(self, frame: Frame) -> Frame:
+        """A frame in the size that is read best, as far as that is known."""
+        factor = self._factors.get(frame.grey.shape, 1.0)
+        if factor == 1.0:
+            return frame
+        grey = _resized(frame.grey, factor)
+        self._native[grey.shape] = frame.grey.shape
+        return msgspec.structs.replace(frame, grey=grey, colour=lambda: _resized(frame.colour(), factor))
+
+    def learn(self, still: Still, page: Page) -> bool:
+        """Learns from a page how large text is; whether that changes the size of its pictures."""
+        native = self._native.get(still.grey.shape, still.grey.shape)
+        factor = self._factors.get(native, 1.0)
+        lines = [text.tall for text in page.said]
+        known = self._talls.setdefault(native, [])
+        if len(lines) < _SCALE_LINES or len(known) >= _SCALE_ENOUGH:
+            return False
+        known += [round(tall / factor) for tall in lines]
+        wanted = _USUAL_TALL / max(median(known), 1)
+        wanted = 1.0 if _CLOSE[0] <= wanted <= _CLOSE[1] else min(max(wanted, _LEAST_FACTOR), _MOST_FACTOR)
+        if abs(wanted / factor - 1) < _SAME_FACTOR:
+            return False
+        self._factors[native] = wanted
+        return True
+
+    def fitted_still(self, still: Still) -> Still:
+        """A still that came before its size was known; where it differs from the one before is everywhere."""
+        native = self._native.get(still.grey.shape, still.grey.shape)
+        factor = self._factors[native] * native[0] / still.grey.shape[0]
+        grey = _resized(still.grey, factor)
+        self._native[grey.shape] = native
+        shape = tuple(-(-side // BLOCK) for side in grey.shape)
+        return msgspec.structs.replace(
+            still, grey=grey, colour=_resized(still.colour, factor), changed=np.ones(shape, bool),
+            restless=np.zeros(shape, bool),
+        )  # fmt: skip
+
+
+def _resized(picture: Grey, factor: float) -> Grey:
+    """A picture in shades or colours, in another size."""
+    from PIL import Image
+
+    height, width = picture.shape[:2]
+    image = Image.fromarray(picture).resize((round(width * factor), round(height * factor)), Image.Resampling.BICUBIC)
+    return np.asarray(image)
 
 
 def _while(frames: Iterable[Frame], going: Going) -> Iterator[Frame]:
