@@ -21,19 +21,22 @@ import numpy as np
 import pyarrow as pa
 
 from bench.flows import Maker, Rates
-from metrograph.archive.building import PART, build, to_parquet
+from metrograph.archive.building import LARGEST, Workers, build
+from metrograph.archive.deriving import name_of
 from metrograph.archive.nearest import KnownFlows
-from metrograph.archive.parts import ArchivePart, PartFile, part_name, put_part, table_path
+from metrograph.archive.parts import TableFile, made_part, put_part
 from metrograph.archive.place import ArchivePlace
 from metrograph.archive.shared_logs import put, shared_text
-from metrograph.archive.tables import SCHEMA, TABLES, schema_of
+from metrograph.archive.tables import TABLES, schema_of, to_parquet
 from metrograph.compare.kinship import kin_to
 from metrograph.log.reader import read_log
 from metrograph.run.cards import Release, Rig
 from metrograph.run.route import Route
 
-_CHUNK = 50_000  # runs of a part
 _RELEASES, _REVIEWERS = 1900, 500
+_ROUNDS = 5
+_BESIDE = "a bare DuckDB query for how a figure stands"
+_SMALL = 500  # runs of a part where each night has one
 _FIGURES = ("installed", "desktop", "updated", "hands-on", "waiting", "screens", "decisions", "calls")
 _SCREENS = 20
 _LOGS, _MANY_LOGS = 2000, 100_000  # that are built
@@ -57,11 +60,11 @@ _QUESTIONS = {
         "print(len(usual_in(place, 'Moor 7', Like('virtual', 4 << 30), 'me')))"
     ),
     "the list of releases": (
-        "from metrograph.faces.cli.sharing.archive import _RELEASES\nfrom metrograph.archive.querying import query\n"
+        "from metrograph.services.sharing_out import _RELEASES\nfrom metrograph.archive.querying import query\n"
         "print(len(query(place, _RELEASES, 100000).rows))"
     ),
 }
-_SETUP = "import sys\nfrom metrograph.archive.place import Place\nplace = Place(sys.argv[1])\n"
+_SETUP = "import sys\nfrom metrograph.archive.place import ArchivePlace\nplace = ArchivePlace(sys.argv[1])\n"
 _BARE = (
     "import sys, duckdb\nroot = sys.argv[1]\nprint(duckdb.sql("
     + repr(_STANDING.format(figures="read_parquet('ROOT/tables/figures/*')", runs="read_parquet('ROOT/tables/runs/*')"))
@@ -76,15 +79,19 @@ _PANDAS = (
 )  # fmt: skip
 
 
-def generated(place: ArchivePlace, runs: int) -> None:
-    """An archive of so many runs, whose rows nobody has folded: figures spread by release and by run, rigs and issues differ."""
-    for start in range(0, runs, _CHUNK):
-        _put_chunk(place, start, min(_CHUNK, runs - start))
+def generated(place: ArchivePlace, runs: int, at_once: bool = True) -> None:
+    """An archive of so many runs, whose rows nobody has folded: figures spread by release and by run, rigs and issues differ.
+
+    at_once: whether it is as one build makes it, whose parts have no names in common; otherwise as many builds do.
+    """
+    logs = [hashlib.sha256(str(number).encode()).hexdigest() for number in range(runs)]
+    logs, size = (sorted(logs), LARGEST) if at_once else (logs, _SMALL)
+    for start in range(0, runs, size):
+        _put_chunk(place, start, np.array(sorted(logs[start : start + size])))
 
 
-def _put_chunk(place: ArchivePlace, start: int, count: int) -> None:
-    chance = np.random.default_rng(start)
-    logs = np.array([hashlib.sha256(str(start + number).encode()).hexdigest() for number in range(count)])
+def _put_chunk(place: ArchivePlace, start: int, logs: np.ndarray) -> None:
+    chance, count = np.random.default_rng(start), len(logs)
     release = chance.integers(0, _RELEASES, count)
     rows: dict[str, dict[str, Any]] = {
         "runs": {
@@ -115,13 +122,10 @@ def _put_chunk(place: ArchivePlace, start: int, count: int) -> None:
     }  # fmt: skip
     met = chance.random(count) < 0.3
     rows["issues"] = {"log": logs[met], "name": [f"issue-{n}" for n in chance.integers(0, 40, int(met.sum()))]}
-    name = part_name(map(str, logs))
-    data, files = {}, []
-    for table in TABLES:
-        made = _table(table, rows.get(table, {"log": []}))
-        data[table] = to_parquet(made)
-        files.append(PartFile(table, table_path(table, name), hashlib.sha256(data[table]).hexdigest(), made.num_rows))
-    put_part(place, name, ArchivePart(SCHEMA, tuple(map(str, logs)), tuple(files)), data)
+    made = {table: _table(table, rows.get(table, {"log": []})) for table in TABLES}
+    data = {table: to_parquet(each) for table, each in made.items()}
+    files = {table: TableFile(name_of(data[table]), each.num_rows) for table, each in made.items()}
+    put_part(place, made_part(map(str, logs), files), data)
 
 
 def _table(table: str, columns: dict[str, Any]) -> Any:
@@ -164,49 +168,48 @@ def _rate(count: int, **how: int) -> float:
         return count / _built(place, **how)
 
 
-def _built(place: ArchivePlace, cores: int = 1, workers: int = 0, size: int = PART) -> float:
+def _built(place: ArchivePlace, cores: int = 1, workers: int = 0, size: int | None = None) -> float:
     start = time.perf_counter()
     if not workers:
-        build(place, cores=cores, size=size)
+        build(place, Workers(cores=cores), size=size)
         return time.perf_counter() - start
     from distributed import LocalCluster
 
     with LocalCluster(n_workers=workers, threads_per_worker=1, dashboard_address=None) as cluster:  # type: ignore[no-untyped-call]
         start = time.perf_counter()
-        build(place, cluster=cluster.scheduler_address, size=size)
+        build(place, Workers(cluster.scheduler_address), size=size)
         return time.perf_counter() - start
 
 
-def questions(runs: int) -> Iterator[list[str]]:
-    """What each question takes in a process of its own, and its memory."""
+def questions(runs: int, at_once: bool = True) -> Iterator[list[str]]:
+    """What each question takes in a process of its own, beside a bare query of the same round, and its memory."""
     with tempfile.TemporaryDirectory() as folder:
         start = time.perf_counter()
-        generated(ArchivePlace(folder), runs)
+        generated(ArchivePlace(folder), runs, at_once)
         size = sum(path.stat().st_size for path in Path(folder).rglob("*") if path.is_file())
         print(f"{runs:,} runs made in {time.perf_counter() - start:.0f} s, {size >> 20} MiB", file=sys.stderr)
-        for words, script in _QUESTIONS.items():
-            yield [f"{runs:,} runs: {words}", *_asked(_SETUP + script, folder)]
-        yield [f"{runs:,} runs: a bare DuckDB query for how a figure stands", *_asked(_BARE, folder)]
-        yield [f"{runs:,} runs: pandas for the same", *_asked(_PANDAS, folder)]
+        asked = {words: _SETUP + script for words, script in _QUESTIONS.items()}
+        asked |= {_BESIDE: _BARE, "pandas for the same": _PANDAS}
+        rounds = [{words: _asked(script, folder) for words, script in asked.items()} for _ in range(_ROUNDS)]
+        for words in asked:
+            seconds = statistics.median(each[words][0] for each in rounds)
+            ratio = statistics.median(each[words][0] / each[_BESIDE][0] for each in rounds)
+            memory = max(each[words][1] for each in rounds)
+            yield [f"{runs:,} runs: {words}", f"{seconds:.2f} s", f"{ratio:.2f}", f"{memory >> 10} MiB"]
 
 
-def _asked(script: str, folder: str, rounds: int = 3) -> list[str]:
-    """Median seconds, and the most memory, of a process."""
+def _asked(script: str, folder: str) -> tuple[float, int]:
+    """Seconds, and the most memory in KiB, of a process."""
     watcher = (
         "import resource, subprocess, sys, time, json\nstart = time.perf_counter()\n"
         "subprocess.run([sys.executable, '-c', sys.argv[1], sys.argv[2]], check=True, stdout=subprocess.DEVNULL)\n"
         "print(json.dumps([time.perf_counter() - start, resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss]))"
     )
-    done = [
-        json.loads(
-            subprocess.run(
-                [sys.executable, "-c", watcher, script, folder], check=True, capture_output=True, text=True
-            ).stdout
-        )
-        for _ in range(rounds)
-    ]
-    seconds, memory = sorted(each[0] for each in done)[rounds // 2], max(each[1] for each in done)
-    return [f"{seconds:.2f} s", f"{memory >> 10} MiB"]
+    told = subprocess.run(
+        [sys.executable, "-c", watcher, script, folder], check=True, capture_output=True, text=True
+    ).stdout
+    seconds, memory = json.loads(told)
+    return seconds, memory
 
 
 def nearest(count: int = 10_000, asked: int = 10) -> Iterator[list[str]]:

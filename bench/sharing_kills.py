@@ -11,9 +11,8 @@ from pathlib import Path
 
 import msgspec
 
-from metrograph.archive.building import build
+from metrograph.archive.building import Workers, build
 from metrograph.archive.checking import check
-from metrograph.archive.compacting import compact
 from metrograph.archive.place import ArchivePlace
 from metrograph.archive.querying import query
 from metrograph.archive.shared_logs import log_names, put, shared_text
@@ -24,8 +23,9 @@ from metrograph.run.cards import Release, Rig
 KILLS = 1000
 _ROUNDS = 25  # of an archive, in each of which two writers are killed, if they are not done
 _LOGS = 4  # that a writer shares before it builds, twice each
-_LONGEST = 0.9  # seconds after which a writer is killed at the latest: by then it has built, and mostly compacted
+_LONGEST = 0.9  # seconds after which a writer is killed at the latest: by then it has built
 _RUN = Path(__file__).parent.parent / "src/metrograph/demo/logbook/runs/larkmoor-7.0-heron-1.metro"
+_ONE = Workers(cores=1)
 _CONTEXT = get_context("forkserver")
 
 
@@ -42,7 +42,7 @@ class Toll(msgspec.Struct):
 
 
 def write(url: str, who: str, told: Path) -> None:
-    """Shares some logs twice, telling each; makes parts of them, and of all parts one."""
+    """Shares some logs twice, telling each; makes parts of them, and of many parts one."""
     place, log = ArchivePlace(url), read_log(_RUN.read_text())[0]
     for number in range(_LOGS):
         data = shared_text(log, f"larkmoor-7.0-heron-{number}", who, Rig(memory=4 << 30), Release("Larkmoor"))
@@ -50,8 +50,7 @@ def write(url: str, who: str, told: Path) -> None:
         with told.open("a") as file:
             file.write(f"{name}\n")
         put(place, data)
-    build(place, cores=1, size=2)
-    compact(place)
+    build(place, _ONE, size=2)
 
 
 def read(url: str, until: Path, told: Path) -> None:
@@ -94,14 +93,14 @@ def _started(work: object, *words: object) -> ForkServerProcess:
 
 
 def _judge(place: ArchivePlace, shared: set[str], asked: list[str], toll: Toll) -> None:
-    build(place, cores=1)
+    build(place, _ONE)
     rows = [row[0] for row in query(place, "SELECT log FROM runs", 100_000).rows]
     toll.shared += len(shared)
     toll.lost += len(shared - set(rows)) + len(set(log_names(place)) - set(rows))
     toll.doubled += len(rows) - len(set(rows))
     toll.questions += len(asked)
     toll.refused += sum(word != "fine" for word in asked)
-    harmful = [found for found in check(place).found if not found.harmless]
+    harmful = [found for found in check(place, _ONE).found if not found.harmless]
     toll.harmful += len(harmful)
     for word in sorted({word for word in asked if word != "fine"}):
         print(word)

@@ -4,10 +4,14 @@ from __future__ import annotations
 
 import tempfile
 import unittest
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
+from metrograph.archive.building import Workers
+from metrograph.archive.deriving import rows_of_log
 from metrograph.archive.place import ArchivePlace
 from metrograph.archive.querying import query
 from metrograph.archive.shared_logs import put, shared_text
@@ -18,6 +22,24 @@ from tests.helpers import DEMO
 
 RIG = Rig(kind="virtual", firmware="uefi", memory=4 << 30, disk=25 << 30, processors=2)
 RUNS = sorted(path.stem for path in (DEMO / "runs").glob("*.metro"))
+
+
+ONE = Workers(cores=1)
+
+
+@contextmanager
+def another_program() -> Iterator[None]:
+    """As if rows were derived by another version, which counts each reading as 7."""
+
+    def older(data: bytes, name: str) -> dict[str, list[tuple[Any, ...]]]:
+        rows = rows_of_log(data, name)
+        return rows | {"figures": [(log, figure, unit, 7.0, 7.0) for log, figure, unit, _, _ in rows["figures"]]}
+
+    with (
+        mock.patch("metrograph.archive.parts.derivation", return_value="0" * 64),
+        mock.patch("metrograph.archive.building.rows_of_log", older),
+    ):
+        yield
 
 
 def shared(run: str, reviewer: str = "Wren Ashby", rig: Rig = RIG) -> bytes:

@@ -16,32 +16,32 @@ from pathlib import Path
 from threading import Thread
 from unittest import mock
 
-from metrograph.archive.building import build
+from metrograph.archive.building import Workers, build
 from metrograph.archive.checking import Damage, check
-from metrograph.archive.compacting import compact
 from metrograph.archive.place import ArchivePlace, archive_at
 from metrograph.archive.querying import query
+from metrograph.archive.repairing import repair
 from metrograph.archive.shared_logs import log_names, put
 from metrograph.compare.kinship import matrix_of
 from metrograph.core.errors import MetrographError, NotWritableError
 from metrograph.core.pool import spread
 from metrograph.run.route import Route, ScreenKey
-from tests.archive.case import RUNS, ArchiveCase, contents, share, shared
+from tests.archive.case import ONE, RUNS, ArchiveCase, contents, share, shared
 from tests.helpers import ROOT
 
 QUIET = {key: value for key, value in os.environ.items() if key != "PYTHONWARNINGS"} | {"PYTHONPATH": str(ROOT)}
 WRITER = """
 import sys
-from tests.archive.case import shared, RUNS
+from tests.archive.case import ONE, RUNS, shared
 from metrograph.archive.building import build
 from metrograph.archive.shared_logs import put
-from metrograph.archive.place import Place
+from metrograph.archive.place import ArchivePlace
 if __name__ == "__main__":
-    place, who = Place(sys.argv[1]), sys.argv[2]
+    place, who = ArchivePlace(sys.argv[1]), sys.argv[2]
     for run in RUNS:
         put(place, shared(run, who))
         print(run, flush=True)
-    build(place, cores=1, size=3)
+    build(place, ONE, size=3)
 """
 
 
@@ -88,13 +88,13 @@ class ObjectStore(unittest.TestCase):
         place, beside = ArchivePlace("s3://workshop/archive"), ArchivePlace("memory://beside")
         for each in (place, beside):
             names = share(each, RUNS[:4])
-            build(each, cores=1, size=2)
-            self.assertEqual(build(each, cores=1).logs, 0)
-            build_again = build(each, cores=1, size=4)
+            build(each, ONE, size=2)
+            self.assertEqual(build(each, ONE).logs, 0)
+            build_again = build(each, ONE, size=4)
             self.assertEqual((build_again.logs, len(names)), (0, 4))
         self.assertEqual(contents(place), contents(beside))
-        compact(place, sweep=True)
-        self.assertEqual((contents(place), check(place).found), (contents(beside), ()))
+        repair(place, ONE, patience=-1)
+        self.assertEqual((contents(place), check(place, ONE).found), (contents(beside), ()))
 
 
 @SLOW
@@ -136,14 +136,14 @@ class Cluster(ArchiveCase):
 
             killer = Thread(target=kill)
             killer.start()
-            built = build(self.place, cluster=address, size=2)
+            built = build(self.place, Workers(cluster=address), size=2)
             killer.join()
         self.assertEqual((built.logs, built.bad), (6 * len(RUNS), {}))
         other = ArchivePlace(str(self.folder / "other"))
         many(other, 6)
-        build(other, cores=1)
+        build(other, ONE)
         self.assertEqual(contents(self.place), contents(other))
-        harmful = [found for found in check(self.place).found if not found.harmless]
+        harmful = [found for found in check(self.place, ONE).found if not found.harmless]
         self.assertEqual(harmful, [])
 
     def test_three_commands_from_nothing_to_an_archive_that_two_workers_built(self) -> None:
@@ -194,14 +194,14 @@ class Killed(ArchiveCase):
                 writer.send_signal(signal.SIGKILL)
                 out, _ = writer.communicate()
                 told[who] |= set(out.decode().split())
-        build(self.place, cores=1)
+        build(self.place, ONE)
         rows = query(self.place, "SELECT reviewer, run FROM runs").rows
         self.assertEqual(len(rows), len(set(rows)))
         self.assertEqual({(who, run) for who, runs in told.items() for run in runs} - set(rows), set())
         self.assertEqual(len(log_names(self.place)), len(rows))
         self.assertLessEqual(
-            {found.damage for found in check(self.place).found},
-            {Damage.HALF_WRITTEN, Damage.DOUBLED, Damage.WITHOUT_LIST},
+            {found.damage for found in check(self.place, ONE).found},
+            {Damage.HALF_WRITTEN, Damage.REPEATED, Damage.WITHOUT_LIST},
         )
 
 

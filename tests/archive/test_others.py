@@ -12,7 +12,7 @@ from metrograph.log.quantities.ranges import Range
 from metrograph.log.reader import read_log
 from metrograph.run.cards import Release, Rig
 from metrograph.services.live.beside import Hearing
-from tests.archive.case import ArchiveCase
+from tests.archive.case import ONE, ArchiveCase
 
 HEAD = "metrograph 1\nrelease: moor-1.0\nrig: vm\nbegun: 2026-05-02T10:00:00Z\n\n"
 FOUR = Rig(kind="virtual", memory=4 << 30)
@@ -34,7 +34,7 @@ class Others(ArchiveCase):
             put(self.place, shared_text(log, f"moor-1.0-{number + 1}", reviewer, rig, Release("Moor")))
 
     def asked(self, *things: Thing, like: Like = Like("virtual", 4 << 30), own: str = "") -> list[Heard]:  # noqa: B008
-        build(self.place, cores=1)
+        build(self.place, ONE)
         return list(heard_in(self.place, things, like, own))
 
     def test_each_kind_of_thing(self) -> None:
@@ -82,7 +82,7 @@ class Others(ArchiveCase):
         for reviewer, took in {"Two": 40, "Three": 60, "Four": 100}.items():
             self.tell(reviewer, took)
         self.tell("Five", 300, rig=Rig(kind="physical", memory=4 << 30))
-        build(self.place, cores=1)
+        build(self.place, ONE)
         known = usual_in(self.place, "Moor", Like("virtual", 4 << 30), "")
         # Of 20, 40, 60 and 100 s: the quartiles lie at 35, 50 and 70.
         self.assertEqual(known["disk", False], Usual(35, 50, 70, 4))

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from typing import Any
 
 import msgspec
 
-from metrograph.archive.parts import Catalogue, catalogue
+from metrograph.archive.parts import ArchivePart, Catalogue, catalogue, overlapping, table_folder, table_path
 from metrograph.archive.place import EXTRA, ArchivePlace
 from metrograph.archive.shared_logs import taken_back
 from metrograph.archive.tables import TABLES
@@ -30,6 +30,7 @@ _CONFIG = {
     "autoload_known_extensions": "false",
     "python_enable_replacements": "false",
     "memory_limit": _MEMORY,
+    "temp_directory": "",  # what lies in the folder that one stands in is nobody's to ask
 }
 
 
@@ -51,11 +52,16 @@ def opened(place: ArchivePlace, own: str = "", tables: Collection[str] = TABLES)
     duckdb = needs("duckdb", EXTRA)
     connection = duckdb.connect(config=dict(_CONFIG))
     try:
-        known, gone = catalogue(place), taken_back(place)
-        if place.is_folder:
-            _set(connection, "allowed_directories", f"['{_quoted(place.root)}/tables']")
+        known = _readable(place, catalogue(place), {"runs", *tables})
+        if not place.is_folder:
+            connection.register_filesystem(place.fs)
+        connection.execute(f"SET allowed_directories = [{_listed([place.address('tables')])}]")
+        gone = _names(connection, "_gone", taken_back(place))
+        doubled = _doubled(connection, place, known)
         for table in tables:
-            _view(connection, place, known, gone, table, own if table == "runs" else "")
+            conditions = [f"reviewer IS DISTINCT FROM {_quoted(own)}"] if own and table == "runs" else []
+            conditions += [f"log NOT IN (SELECT log FROM {gone})"] if gone else []  # noqa: S608 - a name of ours
+            _view(connection, table, _sources(place, known, table, doubled), conditions)
         for macro in _MACROS:
             connection.execute(f"CREATE MACRO {macro}")
         connection.execute("SET enable_external_access = false")
@@ -94,56 +100,80 @@ def query(place: ArchivePlace, sql: str, most: int = 1000, values: Sequence[str]
         return QueryResult(tuple(column[0] for column in done.description), tuple(map(tuple, rows)), left)
 
 
-def _view(connection: Any, place: ArchivePlace, known: Catalogue, gone: frozenset[str], table: str, own: str) -> None:
-    """A table without the rows of logs that were taken back, or are one's own, and of each log once."""
+def _readable(place: ArchivePlace, known: Catalogue, tables: Collection[str]) -> dict[str, ArchivePart]:
+    """The parts whose files are there, in the order in which they count; of what is left out it complains."""
+    there = {path for table in tables for path in place.names(table_folder(table))}
+    parts = {
+        name: part
+        for name, part in known.counted.items()
+        if all(table_path(table, part.files[table].sha256) in there for table in tables)
+    }
+    missing = len(known.counted) - len(parts)
+    wrong = [f"{missing} parts lack files"] if missing else []
+    wrong += [known.complaint] if known.complaint else []
+    if wrong:
+        place.warn(f"{place.url}: {' and '.join(wrong)}, and are left out; “metrograph archive check” says more")
+    return parts
+
+
+def _doubled(connection: Any, place: ArchivePlace, known: Mapping[str, ArchivePart]) -> dict[str, str]:
+    """For each part of whose logs some count in a part before it: a table that has the names of those."""
+    names = overlapping(known)
+    if not names:
+        return {}
+    runs = {place.address(table_path("runs", known[name].files["runs"].sha256)): name for name in names}
+    connection.execute("CREATE TABLE _order (file VARCHAR, place INTEGER)")
+    connection.execute("INSERT INTO _order SELECT unnest(?), unnest(?)", [list(runs), list(range(len(runs)))])
+    connection.execute(
+        f"""CREATE TABLE _again AS SELECT log, place FROM read_parquet([{_listed(runs)}], filename = true)
+        JOIN _order ON file = filename QUALIFY row_number() OVER (PARTITION BY log ORDER BY place) > 1"""  # noqa: S608
+    )
+    tables = {}
+    for (at,) in connection.execute("SELECT DISTINCT place FROM _again").fetchall():
+        connection.execute(f"CREATE TABLE _again_{at} AS SELECT log FROM _again WHERE place = {int(at)}")  # noqa: S608
+        tables[names[at]] = f"_again_{at}"
+    return tables
+
+
+def _view(connection: Any, table: str, sources: Iterable[str], conditions: Sequence[str]) -> None:
+    """A table as it is asked: of each log once, and of none that does not count."""
     columns = ", ".join(TABLES[table])
-    conditions = [f"reviewer IS DISTINCT FROM '{_quoted(own)}'"] if own else []
-    if gone:
-        _names(connection, "_gone", gone)
-        conditions.append("log NOT IN (SELECT a FROM _gone)")
     where = f" WHERE {' AND '.join(conditions)}" if conditions else ""
-    sources = _sources(connection, place, known, table)
     union = " UNION ALL BY NAME ".join(f"SELECT * FROM {source}" for source in sources)  # noqa: S608 - names of ours
     connection.execute(f"CREATE VIEW {table} AS SELECT {columns} FROM ({union}){where}")  # noqa: S608 - the same
 
 
-def _sources(connection: Any, place: ArchivePlace, known: Catalogue, table: str) -> Iterator[str]:
+def _sources(
+    place: ArchivePlace, known: Mapping[str, ArchivePart], table: str, doubled: Mapping[str, str]
+) -> Iterator[str]:
     """What a view reads: all files at once, but those of parts of which some logs count elsewhere, one by one."""
-    # A file from before a column came has nothing there: the empty table brings all columns.
+    # An archive without rows answers, too: the empty table brings all columns.
     columns = ", ".join(f"NULL::{_TYPES[kind]} AS {name}" for name, kind in TABLES[table].items())
     yield f"(SELECT {columns} WHERE false)"
-    doubled = {file.name: logs for name, logs in known.doubled.items() for file in known.parts[name].files}
-    whole = [file for file in known.files(table) if file not in doubled]
+    files = {name: part.files[table] for name, part in known.items() if part.files[table].rows}
+    paths = {name: place.address(table_path(table, file.sha256)) for name, file in files.items()}
+    whole = [path for name, path in paths.items() if name not in doubled]
     if whole:
-        yield _read(connection, place, f"_{table}_files", whole)
-    for number, name in enumerate(file for file in known.files(table) if file in doubled):
-        _names(connection, f"_doubled_{table}_{number}", doubled[name])
-        source = _read(connection, place, f"_{table}_{number}", [name])
-        yield f"(SELECT * FROM {source} WHERE log NOT IN (SELECT a FROM _doubled_{table}_{number}))"  # noqa: S608
+        yield f"read_parquet([{_listed(whole)}])"
+    for name in paths.keys() & doubled.keys():
+        yield (
+            f"(SELECT * FROM read_parquet([{_listed([paths[name]])}])"  # noqa: S608 - names of ours
+            f" WHERE log NOT IN (SELECT log FROM {doubled[name]}))"
+        )
 
 
-def _read(connection: Any, place: ArchivePlace, name: str, files: Sequence[str]) -> str:
-    """Some files: themselves in a folder, and elsewhere what fsspec gives of them."""
-    paths = [place.path(file) for file in files]
-    if place.is_folder:
-        listed = ", ".join(f"'{_quoted(path)}'" for path in paths)
-        return f"read_parquet([{listed}], union_by_name = true)"
-    dataset = needs("pyarrow.dataset", EXTRA)
-    connection.register(name, dataset.dataset(paths, format="parquet", filesystem=place.fs))
-    return name
+def _names(connection: Any, table: str, logs: Collection[str]) -> str:
+    """A table of names of logs; empty where there are none."""
+    if not logs:
+        return ""
+    connection.execute(f"CREATE TABLE {table} (log VARCHAR)")
+    connection.execute(f"INSERT INTO {table} SELECT unnest(?)", [list(logs)])
+    return table
 
 
-def _names(connection: Any, table: str, logs: Iterable[str]) -> None:
-    """A table of names of logs."""
-    pa = needs("pyarrow", EXTRA)
-    connection.register("_given", pa.table({"a": pa.array(list(logs), pa.string())}))
-    connection.execute(f"CREATE OR REPLACE TABLE {table} AS SELECT * FROM _given")  # noqa: S608 - a name of ours
-    connection.unregister("_given")
-
-
-def _set(connection: Any, name: str, value: str) -> None:
-    connection.execute(f"SET {name} = {value}")
+def _listed(texts: Iterable[str]) -> str:
+    return ", ".join(map(_quoted, texts))
 
 
 def _quoted(text: str) -> str:
-    return text.replace("'", "''")
+    return "'" + text.replace("'", "''") + "'"

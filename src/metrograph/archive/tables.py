@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
@@ -14,8 +15,8 @@ from metrograph.measures.reducing import amount_of
 from metrograph.run.cards import Release, Rig, parts_of
 from metrograph.run.records import Run
 
-SCHEMA = 1
-"""The version of the columns; one that comes does not change it, as a file without it has nothing there."""
+SCHEMA = 2
+"""The version of the tables and of the lists of parts; parts of another one are not read, and made anew."""
 
 _TEXT, _COUNT, _LARGE, _FIGURE, _TRUTH, _MOMENT = "string", "int32", "int64", "float64", "bool", "timestamp"
 
@@ -65,6 +66,14 @@ def arrow(table: str, rows: Sequence[Row]) -> Any:
     columns = list(zip(*rows, strict=True)) or [()] * len(TABLES[table])
     schema = schema_of(table)
     return pa.table([pa.array(column, field.type) for column, field in zip(columns, schema, strict=True)], schema)
+
+
+def to_parquet(table: Any) -> bytes:
+    """A table as the bytes of a file, the same for the same rows."""
+    parquet = needs("pyarrow.parquet", EXTRA)
+    buffer = io.BytesIO()
+    parquet.write_table(table, buffer, compression="zstd")
+    return buffer.getvalue()
 
 
 def rows_of(log: str, run: Run, rig: Rig, release: Release) -> dict[str, list[Row]]:

@@ -24,3 +24,12 @@ def needs(module: str, extra: str) -> Any:
         return import_module(module)
     except ImportError as error:
         raise MetrographError(f"this needs what “pip install 'metrograph[{extra}]'” installs") from error
+
+
+def refused(error: Exception) -> tuple[str, str]:
+    """What was wrong in a document, and its dotted path, empty for the whole.
+
+    The library that decodes has no other way to say where than its text.
+    """
+    what, _, place = str(error).partition(" - at `$")
+    return what, place.rstrip("`").removeprefix(".")

@@ -12,7 +12,7 @@ from typing import Annotated, Literal
 
 import msgspec
 
-from metrograph.core.errors import MetrographError
+from metrograph.core.errors import MetrographError, refused
 from metrograph.intake.source import Event, Outside
 from metrograph.log.cues import Cue, Fields, Log
 from metrograph.log.lexicon import Lexicon, is_after_restart
@@ -124,10 +124,10 @@ def read_probed(data: bytes, file: str) -> Probed:
     try:
         return msgspec.json.decode(data, type=Probed)
     except (msgspec.DecodeError, RecursionError, UnicodeDecodeError) as error:
-        message, _, place = str(error).partition(" - at ")
-        if "matching regex" in message:
+        message, place = refused(error)
+        if "matching regex" in message:  # the pattern says nothing to a reader
             message = "this text cannot stand here"
-        where = f" at {place.strip('`').removeprefix('$.')}" if place else ""
+        where = f" at {place}" if place else ""
         raise MetrographError(
             f"{file} is not what “metrograph probe” writes{where}: {message.lower()}; nothing was taken from it"
         ) from error

@@ -29,12 +29,6 @@ _UNDECIDED = frozenset({"mixed", "skipped"})
 """Results of a trial that say neither that it passed nor that it failed."""
 
 
-def topic_name(required: Requirement) -> str:
-    """The name of the topic that something required is about."""
-    has = {Relation.CARRIES, Relation.LACKS}
-    return f"carries {required.name}" if required.relation in has else required.name
-
-
 def unusable_in(required: Requirement, topic: Topic) -> Unusable | None:
     """What is wrong with a limit: it must be in the topic's unit."""
     if required.limit is not None and scaled(required.limit, topic) is None:
@@ -103,7 +97,7 @@ def prepare(reader: Reader, topics: Topics) -> Prepared:
         unusable.append(topic)
         return Topic(name, TopicKind.NOTHING)
 
-    required = tuple((each, found(topic_name(each), each.relation is Relation.IS)) for each in reader.required)
+    required = tuple((each, found(each.topic, each.relation is Relation.IS)) for each in reader.required)
     unusable += [wrong for each, topic in required if (wrong := unusable_in(each, topic)) is not None]
     wished = tuple(found(wish.name) for wish in reader.wishes)
     made = [criterion(wish, topic, ()) for wish, topic in zip(reader.wishes, wished, strict=True)]

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from functools import cached_property
 
@@ -21,9 +20,8 @@ from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import MEASURES, better_of, reading_name
 from metrograph.measures.reducing import at_rest, spread_or_none
 from metrograph.run.noted import STATES
+from metrograph.run.readers import TopicName
 
-_CARRIES = re.compile(r"carries\s+(\S.*)")
-_READING = re.compile(r"(.+?) \(([^()]+)\)")
 _RESULTS: Mapping[CheckResult, Range] = {
     CheckResult.PASS: Range(1, 1), CheckResult.FAIL: Range(0, 0), CheckResult.PARTLY: Range(0.5, 0.5),
     CheckResult.MIXED: Range(0, 1),
@@ -75,34 +73,35 @@ class Topics:
 
     def find(self, name: str, fact: bool = False) -> Topic | Unusable:
         """What a name stands for. fact: whether it may be a fact, too."""
-        finders: list[Callable[[str], Topic | Unusable | None]] = [
+        asked = TopicName.of(name)
+        finders: list[Callable[[TopicName], Topic | Unusable | None]] = [
             self._software, self._weight, self._figure, self._reading, self._trial, self._rating,
         ]  # fmt: skip
         for find in (*finders, *([self._fact] if fact else [])):
-            found = find(name)
+            found = find(asked)
             if found is not None:
                 return found
         return Unusable(name, Wrong.UNKNOWN, tuple(self._names))
 
     # -- kinds of topics -----------------------------------------------------------------------------------------------
 
-    def _software(self, name: str) -> Topic | None:
-        match = _CARRIES.fullmatch(name)
-        if match is None:
+    def _software(self, asked: TopicName) -> Topic | None:
+        if not asked.is_carried:
             return None
-        wanted = match[1].casefold()
+        wanted = asked.item.casefold()
         held = {release: on_board(self.software, place, wanted) for place, release in enumerate(self.software.releases)}
-        return Topic(name, TopicKind.SOFTWARE, held=held)
+        return Topic(asked.text, TopicKind.SOFTWARE, held=held)
 
-    def _weight(self, name: str) -> Topic | None:
-        take = WEIGHTS.get(name)
+    def _weight(self, asked: TopicName) -> Topic | None:
+        take = WEIGHTS.get(asked.text)
         if take is None:
             return None
         amounts = {weight.release: take(weight) for weight in self.weights}
         held = {release: _held([amount]) for release, amount in amounts.items() if amount is not None}
-        return Topic(name, TopicKind.WEIGHT, Unit.BYTES, "less", held)
+        return Topic(asked.text, TopicKind.WEIGHT, Unit.BYTES, "less", held)
 
-    def _figure(self, name: str) -> Topic | None:
+    def _figure(self, asked: TopicName) -> Topic | None:
+        name = asked.text
         measure = MEASURES.get(name)
         if measure is None:
             return None
@@ -110,9 +109,9 @@ class Topics:
             name, TopicKind.FIGURE, measure.unit, measure.better, lambda run: details(run).figures.get(name)
         )
 
-    def _reading(self, name: str) -> Topic | Unusable | None:
-        said = _READING.fullmatch(name)
-        base, state = (said[1], said[2]) if said else (name, None)
+    def _reading(self, asked: TopicName) -> Topic | Unusable | None:
+        name, state = asked.text, asked.state
+        base = name if state is None else asked.item
         taken = {reading.state for run in self.every for reading in run.readings if reading.name == base}
         if base not in self.lexicon.measures and not taken:
             return None
@@ -139,7 +138,8 @@ class Topics:
         repeats = tuple(tuple(group) for group in groups.values() if len(group) > 1)
         return Topic(name, kind, unit, better, held, repeats)
 
-    def _trial(self, name: str) -> Topic | None:
+    def _trial(self, asked: TopicName) -> Topic | None:
+        name = asked.text
         rows = [row for row in self.trials if name in {row.name, f"{row.name} with {row.condition}"}]
         row = next((row for row in rows if row.condition is None or name != row.name), None)
         if row is None:
@@ -150,7 +150,8 @@ class Topics:
             name, TopicKind.TRIAL, held={release: _tried(result) for release, result in pairs if result in _RESULTS}
         )
 
-    def _rating(self, name: str) -> Topic | None:
+    def _rating(self, asked: TopicName) -> Topic | None:
+        name = asked.text
         rows = [row for row in self.ratings.rows if row.name == name]
         own = [row for row in rows if row.reader == self.reader] or [row for row in rows if row.reader is None]
         if not rows:
@@ -163,7 +164,8 @@ class Topics:
                     held[release] = TopicValue(share, share.low, share.high, 1, f"{part.middle:g} of {row.whole:g}")
         return Topic(name, TopicKind.RATING, held=held)
 
-    def _fact(self, name: str) -> Topic | None:
+    def _fact(self, asked: TopicName) -> Topic | None:
+        name = asked.text
         row = next((row for row in facts_ledger(self.group).rows if row.name == name), None)
         published = {release: _published(self.group, release, name) for release in self.group.releases}
         noted = dict(zip(self.group.releases, row.values, strict=True)) if row is not None else {}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from enum import StrEnum
 
 import msgspec
@@ -24,6 +25,33 @@ class Relation(StrEnum):
     LACKS = "lacks"
 
 
+_CARRIED = re.compile(r"carries\s+(\S.*)")
+_QUALIFIED = re.compile(r"(.+?) (?:\(([^()]+)\)|with (.+))")
+
+
+class TopicName(msgspec.Struct, frozen=True):
+    """What a reader calls something that a release has, taken apart.
+
+    text: as it was written; item: what it is about, alone; is_carried: whether it is software on board.
+    state: of a reading, such as ``installed``; condition: of a trial; None where none is said.
+    """
+
+    text: str
+    item: str
+    is_carried: bool = False
+    state: str | None = None
+    condition: str | None = None
+
+    @classmethod
+    def of(cls, text: str) -> TopicName:
+        """The parts of a name: ``carries writer``, ``memory (installed)``, ``printer with a card``, ``hands-on``."""
+        if carried := _CARRIED.fullmatch(text):
+            return cls(text, carried[1], is_carried=True)
+        if qualified := _QUALIFIED.fullmatch(text):
+            return cls(text, qualified[1], state=qualified[2], condition=qualified[3])
+        return cls(text, text)
+
+
 class Requirement(msgspec.Struct, frozen=True):
     """What a release must have to be chosen at all.
 
@@ -36,6 +64,11 @@ class Requirement(msgspec.Struct, frozen=True):
     relation: Relation
     limit: Quantity | None = None
     value: str = ""
+
+    @property
+    def topic(self) -> str:
+        """The name of what it is about."""
+        return f"carries {self.name}" if self.relation in {Relation.CARRIES, Relation.LACKS} else self.name
 
 
 class Wish(msgspec.Struct, frozen=True):

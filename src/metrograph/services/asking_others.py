@@ -33,7 +33,7 @@ def asked(desk: Desk, archive: str | None, ask: Callable[[ArchivePlace, str], T]
     if url is None:
         return None
     try:
-        return ask(archive_at(url), personal.reviewer or "")
+        return ask(archive_at(url, desk.warn), personal.reviewer or "")
     except MetrographError as error:
         if archive is not None:
             raise

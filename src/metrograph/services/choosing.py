@@ -23,7 +23,7 @@ from metrograph.ledgers.digests.release_groups import ReleaseGroup, group
 from metrograph.log.cues import Fault
 from metrograph.log.faults import Faults, Unreadable
 from metrograph.run.cards import Rig
-from metrograph.run.readers import Reader, Wish
+from metrograph.run.readers import Reader, TopicName, Wish
 from metrograph.services.asking_others import asked, beside_others, like_of
 from metrograph.services.desk import Desk, Result, masked
 from metrograph.services.following import opened
@@ -105,13 +105,10 @@ def _heard(made: Shortlist, chosen: Chosen, place: ArchivePlace, own: str) -> tu
 def _thing(release: str, name: str, kind: TopicKind) -> Thing | None:
     """What a reader's name stands for in an archive; None where no archive has it."""
     asked_as = _KINDS.get(kind)
-    if asked_as is ThingKind.READING:
-        said, _, state = name.removesuffix(")").partition(" (")
-        return Thing(release, name, asked_as, said, state)
-    if asked_as is ThingKind.TRIAL:
-        said, _, condition = name.partition(" with ")
-        return Thing(release, name, asked_as, said, condition)
-    return None if asked_as is None else Thing(release, name, asked_as, name.removeprefix("carries ").strip())
+    if asked_as is None:
+        return None
+    asked = TopicName.of(name)
+    return Thing(release, name, asked_as, asked.item, asked.state or asked.condition or "")
 
 
 _KINDS = {
@@ -202,7 +199,7 @@ def name_faults(who: Reader, topics: Topics, text: str, file: str) -> tuple[Faul
     for each in prepare(who, topics).unusable:
         told, expected = why_unusable(each)
         place = ("readers", who.name, "wishes", each.name)
-        name = each.name.removeprefix("carries ")
+        name = TopicName.of(each.name).item
         line = found[place] if place in found else place_of((*place[:2], "required"), found, text, name)
         if each.is_fatal:
             faults.add(line, 1, told, each.name, expected)

@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 
 import msgspec
 
-from metrograph.core.errors import MetrographError
+from metrograph.core.errors import MetrographError, refused
 from metrograph.intake.probed import this_machine
 from metrograph.ledgers.card_ledger import cards_ledger
 from metrograph.ledgers.claims import hold_against
@@ -216,7 +216,7 @@ def checked(given: dict[str, Any], kind: type[Card]) -> Card:
     try:
         card = msgspec.convert(tables, kind)
     except msgspec.ValidationError as error:
-        place = str(error).partition(" - at `$.")[2].rstrip("`")
+        _, place = refused(error)
         raise MetrographError(_refusal(place, given.get(place), kind)) from error
     for path, message, wanted in card_warnings(card):
         raise MetrographError(f"{option_of(path)}: {message}; expected: {wanted}")

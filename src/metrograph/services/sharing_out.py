@@ -7,17 +7,17 @@ from pathlib import Path
 
 import msgspec
 
-from metrograph.archive.building import Built
+from metrograph.archive.building import Built, Workers, waiting
 from metrograph.archive.building import build as build_tables
 from metrograph.archive.checking import Checked
 from metrograph.archive.checking import check as check_archive
-from metrograph.archive.compacting import Compacted
-from metrograph.archive.compacting import compact as compact_archive
-from metrograph.archive.parts import catalogue
+from metrograph.archive.deriving import SHARED_AS
 from metrograph.archive.place import ArchivePlace, archive_at
 from metrograph.archive.querying import QueryResult
 from metrograph.archive.querying import query as query_archive
-from metrograph.archive.shared_logs import SHARED_AS, Tombstone, is_name, log_names, put, read_log, shared_text
+from metrograph.archive.repairing import Repaired
+from metrograph.archive.repairing import repair as repair_archive
+from metrograph.archive.shared_logs import Tombstone, is_name, put, read_log, shared_text
 from metrograph.archive.shared_logs import take_back as put_tombstone
 from metrograph.core.errors import MetrographError
 from metrograph.intake.whole_logs import Arrived, document, take_in, to_logs
@@ -76,24 +76,29 @@ def put_shared(url: str, shared: Sequence[Shared]) -> int:
     return sum(put(place, each.text)[1] for each in shared)
 
 
-def build(desk: Desk, url: str, cluster: str | None, cores: int | None) -> Built:
+def workers(desk: Desk, cluster: str | None, cores: int | None) -> Workers:
+    """Those of a cluster, or cores here; whoever waits is told how far they are."""
+    return Workers(cluster, cores, desk.track)
+
+
+def build(url: str, by: Workers) -> Built:
     """Folds all logs that have no rows yet into the tables."""
-    return build_tables(archive_at(url), cluster, cores, desk.track)
+    return build_tables(archive_at(url), by)
 
 
-def compact(url: str, sweep: bool) -> Compacted:
-    """Makes few large parts of many small ones. sweep: whether what has been replaced is taken away."""
-    return compact_archive(archive_at(url), sweep)
+def repair(url: str, by: Workers, quick: bool) -> Repaired:
+    """Derives anew what is damaged or of another version."""
+    return repair_archive(archive_at(url), by, quick)
 
 
-def checked(url: str) -> Checked:
+def checked(url: str, by: Workers, quick: bool) -> Checked:
     """Every damage of an archive."""
-    return check_archive(archive_at(url))
+    return check_archive(archive_at(url), by, quick)
 
 
-def answer_result(url: str, sql: str) -> Result:
+def answer_result(desk: Desk, url: str, sql: str) -> Result:
     """What the tables of an archive answer to one question in SQL."""
-    answer = query_archive(archive_at(url), sql)
+    answer = query_archive(archive_at(url, desk.warn), sql)
     return Result(answer, lambda _: _report(answer))
 
 
@@ -104,14 +109,14 @@ class Listed(msgspec.Struct, frozen=True):
     waiting: int
 
 
-def releases_in(url: str) -> Listed:
+def releases_in(desk: Desk, url: str) -> Listed:
     """The releases of an archive: how many runs, of how many reviewers."""
-    place = archive_at(url)
+    place = archive_at(url, desk.warn)
     answer = query_archive(place, _RELEASES, _MOST)
-    waiting = len(set(log_names(place)) - catalogue(place).logs - catalogue(place).bad.keys())
+    without = len(waiting(place))
     releases = [dict(zip(answer.columns, row, strict=True)) for row in answer.rows]
-    document = {"runs": sum(each["runs"] for each in releases), "releases": releases, "waiting": waiting}
-    return Listed(Result(document, lambda _: _report(answer)), waiting)
+    document = {"runs": sum(each["runs"] for each in releases), "releases": releases, "waiting": without}
+    return Listed(Result(document, lambda _: _report(answer)), without)
 
 
 def fetch(book: Logbook, url: str, name: str) -> list[Arrived]:

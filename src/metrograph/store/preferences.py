@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Literal
 
@@ -11,15 +12,15 @@ from metrograph.core.errors import MetrographError, NotWritableError
 from metrograph.log.faults import suggest
 from metrograph.log.quantities.units import Family
 
-EXPECTED = {
+EXPECTED: Mapping[str, str | tuple[str, ...]] = {
     "reviewer": "a name",
     "rig": "the id of a rig",
-    "sizes": "binary or decimal",
-    "theme": "light or dark",
-    "pager": "yes or no",
+    "sizes": ("binary", "decimal"),
+    "theme": ("light", "dark"),
+    "pager": ("yes", "no"),
     "archive": "a folder, s3://BUCKET/FOLDER and the like",
 }
-"""What each setting may hold."""
+"""What each setting may hold: one of some words, or what is described."""
 
 _LONGEST = 200  # letters of a value
 
@@ -85,10 +86,11 @@ def set_preference(name: str, value: str | None) -> Path:
 def _check(name: str, value: object, where: str) -> None:
     if name not in EXPECTED:
         raise MetrographError(f"{where}: there is no setting “{name}”; expected: {suggest(name, list(EXPECTED))}")
-    allowed = EXPECTED[name].split(" or ")
-    words = isinstance(value, str) and 0 < len(value) <= _LONGEST and value.isprintable()
-    if value is not None and not (words and (len(allowed) < 2 or value in allowed)):
-        raise MetrographError(f"{where}: “{name}” cannot be “{str(value)[:60]}”; expected: {EXPECTED[name]}")
+    allowed = EXPECTED[name]
+    is_text = isinstance(value, str) and 0 < len(value) <= _LONGEST and value.isprintable()
+    if value is not None and not (is_text and (isinstance(allowed, str) or value in allowed)):
+        told = allowed if isinstance(allowed, str) else " or ".join(allowed)
+        raise MetrographError(f"{where}: “{name}” cannot be “{str(value)[:60]}”; expected: {told}")
 
 
 _DEFAULTS = {"reviewer": None, "rig": None, "sizes": None, "theme": "light", "pager": "yes", "archive": None}

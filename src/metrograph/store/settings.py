@@ -7,7 +7,7 @@ from typing import Annotated, Any
 
 import msgspec
 
-from metrograph.core.errors import MetrographError
+from metrograph.core.errors import MetrographError, refused
 from metrograph.log.faults import suggest
 from metrograph.log.lexicon import Checklist, Kind, Lexicon, ReadingKind, load_lexicon
 from metrograph.log.quantities.units import Family
@@ -80,18 +80,18 @@ def parse_settings(data: bytes, file: str) -> Settings:
         line = data.count(b"\n", 0, error.start) + 1
         raise MetrographError(f"{file}:{line}: this is not UTF-8") from error
     except (tomllib.TOMLDecodeError, RecursionError, ValueError) as error:
-        raise MetrographError(_in_our_words(str(error), file, data.decode())) from error
+        raise MetrographError(_in_our_words(error, file, data.decode())) from error
     lexicon = load_lexicon().with_own(written.kinds, written.personal, written.measures, written.about)
     rulings = Rulings(_pairs(written.same_as), _pairs(written.not_same_as))
     return Settings(lexicon, written.checklist, rulings, written.sizes)
 
 
-def _in_our_words(message: str, file: str, text: str) -> str:
+def _in_our_words(error: Exception, file: str, text: str) -> str:
     """What a library says of a setting, as a sentence with its line that names it and what could stand there."""
-    what, _, place = message.partition(" - at `$.")
+    what, place = refused(error)
     if not place:
         return f"{file}: this is not TOML: {what[:200]}"
-    setting = place.rstrip("`").replace("[...]", "")
+    setting = place.replace("[...]", "")
     expected = _EXPECTED.get(setting.partition(".")[0], "what docs/run-log.md describes")
     at = _line_of(setting.split("."), text)
     return f"{file}:{at}: “{setting}” has a wrong value; expected: {expected}"

@@ -23,7 +23,7 @@ from metrograph.log.quantities.ranges import Range
 from metrograph.log.quantities.units import in_units_of
 from metrograph.measures.catalogue import MEASURES
 from metrograph.measures.show import show_figure
-from metrograph.run.readers import Reader, Wish
+from metrograph.run.readers import Reader, TopicName, Wish
 from metrograph.words.figure_words import counted, told_difference
 from metrograph.words.grammar import NOTHING, few, listed, number
 from metrograph.words.ledger_words import weighs
@@ -191,8 +191,8 @@ def _turn(turn: Turn) -> str:
     if turn.by is TurnedBy.WEIGHT:
         return f"if {turn.wish} weighed {turn.after:.2g} instead of {turn.before:g}"
     if turn.kind is TopicKind.SOFTWARE:
-        has = turn.wish if turn.after else turn.wish.replace("carries ", "did not carry ")
-        return f"if {turn.release} {has}"
+        item = TopicName.of(turn.wish).item
+        return f"if {turn.release} {'carries' if turn.after else 'did not carry'} {item}"
     whose = f" under {turn.release}"
     was, now = (_of(turn.kind, turn.unit, value, turn.wish) for value in (turn.before, turn.after))
     return f"with {turn.wish}{whose} at {now} instead of {was}"

@@ -7,17 +7,15 @@ the program that makes digests has. Its bytes carry a checksum.
 from __future__ import annotations
 
 import hashlib
-import re
 import zlib
 from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from contextvars import ContextVar
-from functools import cache
-from pathlib import Path
 from typing import NamedTuple
 
 import msgspec
 
 from metrograph.core.errors import MetrographError
+from metrograph.core.makers import made_by
 from metrograph.core.pool import copies, has_cores
 from metrograph.ledgers.digests.digest import Digest, digest
 from metrograph.log.cues import Fault
@@ -28,10 +26,8 @@ from metrograph.store.reading import LogReader
 _NAME = "digests"
 _MANY, _PART = 200, 50  # runs from which on several processes are quicker than one, and how many each takes at a time
 _SUM = 4  # bytes of the checksum that the file begins with
-PACKAGE = Path(__file__).parents[2]
 _MAKERS = ("metrograph.ledgers.digests.digest", "metrograph.store.reading")
 """What makes a digest of a log; whatever these import, directly or not, has a say in what a digest holds."""
-_IMPORTED = re.compile(r"^\s*(?:from|import) (metrograph[\w.]*)(?: import \(?([\w, ]+))?", re.MULTILINE)
 Track = Callable[[Sequence[str], str], Iterable[str]]
 
 
@@ -43,9 +39,9 @@ class _KeptDigest(msgspec.Struct, array_like=True, gc=False):
 
 
 class _File(msgspec.Struct, array_like=True, gc=False):
-    """All digests by run. made_by: what would make them differently, program and lexicon."""
+    """All digests by run. maker: what would make them differently, program and lexicon."""
 
-    made_by: str
+    maker: str
     kept: dict[str, _KeptDigest]
 
 
@@ -55,9 +51,9 @@ def digests_of(reader: LogReader, store: Store, track: Track, releases: Collecti
     track: goes through names and may say how far it is.
     releases: their ids; None for all.
     """
-    made_by = _made_by(reader)
+    maker = _maker(reader)
     stamps = store.stamps()
-    kept = _load(store, made_by)
+    kept = _load(store, maker)
     good = {run: item for run, item in kept.items() if stamps.get(run) == item.stamp}
     wanted = {run for run in stamps if releases is None or split_run(run)[0] in releases}
     missing = sorted(wanted - good.keys(), key=split_run)
@@ -68,7 +64,7 @@ def digests_of(reader: LogReader, store: Store, track: Track, releases: Collecti
         if made.digest is not None:
             (faulty if made.faulty else good)[run] = _KeptDigest(stamps[run], made.digest)
     if good != kept:
-        _save(store, _File(made_by, good))
+        _save(store, _File(maker, good))
     taken = good | faulty
     return [taken[run].digest for run in sorted(wanted & taken.keys(), key=split_run)]
 
@@ -114,46 +110,11 @@ def _one(reader: LogReader, store: Store, run: str) -> _Made:
     return _Made(made, faults, run in reader.faulty)
 
 
-def _made_by(reader: LogReader) -> str:
-    return f"{program_digest()} {hashlib.sha256(msgspec.msgpack.encode(reader.lexicon)).hexdigest()}"
+def _maker(reader: LogReader) -> str:
+    return f"{made_by(*_MAKERS)} {hashlib.sha256(msgspec.msgpack.encode(reader.lexicon)).hexdigest()}"
 
 
-@cache
-def program_digest() -> str:
-    """What differs whenever a source does that has a say in what a digest of a run holds, or data that it reads.
-
-    It is made of their sizes and times of change, as reading them all would take longer than most ledgers do.
-    """
-    total = hashlib.sha256()
-    for path in makers():
-        stat = path.stat()
-        total.update(f"{path.relative_to(PACKAGE)} {stat.st_size} {stat.st_mtime_ns}\n".encode())
-    return total.hexdigest()
-
-
-def makers() -> list[Path]:
-    """The sources that have a say in what a digest holds, found from what they import, with the tables beside them."""
-    found: dict[str, Path] = {}
-    waiting = list(_MAKERS)
-    while waiting:
-        module = waiting.pop()
-        path = _source_of(module)
-        if path is None or module in found:
-            continue
-        found[module] = path
-        for name, parts in _IMPORTED.findall(path.read_text("utf-8")):
-            waiting += [name, *(f"{name}.{part.strip()}" for part in parts.split(","))]
-    tables = {table for path in found.values() for table in path.parent.glob("*.toml")}
-    return sorted({*found.values(), *tables})
-
-
-def _source_of(module: str) -> Path | None:
-    """The file of a module; None where there is no such module, or it is a folder."""
-    path = PACKAGE.joinpath(*module.split(".")[1:]).with_suffix(".py")
-    return path if path.is_file() else None
-
-
-def _load(store: Store, made_by: str) -> dict[str, _KeptDigest]:
+def _load(store: Store, maker: str) -> dict[str, _KeptDigest]:
     """What was kept; nothing of what was damaged, or made by another program."""
     data = store.kept(_NAME)
     if data is None or _checksum(content := memoryview(data)[_SUM:]) != data[:_SUM]:
@@ -162,7 +123,7 @@ def _load(store: Store, made_by: str) -> dict[str, _KeptDigest]:
         file = msgspec.msgpack.decode(content, type=_File)
     except (msgspec.MsgspecError, RecursionError):
         return {}
-    return file.kept if file.made_by == made_by else {}
+    return file.kept if file.maker == maker else {}
 
 
 def _save(store: Store, file: _File) -> None:

@@ -32,43 +32,51 @@ EXPECTED_NAME = "small letters and digits, such as hand-out"
 
 def load_readers(logbook: Logbook) -> tuple[dict[str, Reader], tuple[Fault, ...]]:
     """The readers of a logbook by name, and what is wrong with any; a wrong one has what could be read of it."""
-    path = logbook.path / MARK
-    return parse_readers(read_own(path, "logbook settings").decode("utf-8", "replace"), shown_path(path))
+    return parse_readers(*_settings_of(logbook))
 
 
 def find_reader(logbook: Logbook, name: str) -> Reader:
     """A reader by name; raises MetrographError when it is not there, or is wrong."""
-    readers, faults = load_readers(logbook)
-    if name not in readers:
-        raise unknown("reader", name, list(readers), "“metrograph readers new NAME” writes one")
-    wrong = next((fault for fault in faults if fault.level == "error" and fault.found.startswith(f"{name}: ")), None)
+    reading = _read(*_settings_of(logbook))
+    if name not in reading.readers:
+        raise unknown("reader", name, list(reading.readers), "“metrograph readers new NAME” writes one")
+    wrong = reading.wrong.get(name)
     if wrong is not None:
-        expected = f"; expected: {wrong.expected}" if wrong.expected else ""
-        raise MetrographError(f"{wrong.file}:{wrong.line}: {wrong.message}{expected}")
-    return readers[name]
+        raise MetrographError(wrong)
+    return reading.readers[name]
+
+
+def _settings_of(logbook: Logbook) -> tuple[str, str]:
+    """The text of a logbook's settings, and what their file is called."""
+    path = logbook.path / MARK
+    return read_own(path, "logbook settings").decode("utf-8", "replace"), shown_path(path)
 
 
 def parse_readers(text: str, file: str) -> tuple[dict[str, Reader], tuple[Fault, ...]]:
     """The readers that settings hold; see ``load_readers``. What is not TOML at all has none."""
+    reading = _read(text, file)
+    return reading.readers, reading.faults.in_order()
+
+
+def _read(text: str, file: str) -> _ReaderTable:
     import tomllib
 
+    reading = _ReaderTable(text, file)
     try:
         table = tomllib.loads(text).get(_TABLE, {})
     except (ValueError, RecursionError):
-        return {}, ()  # whoever reads the settings says so
-    reading = _ReaderTable(text, file)
+        return reading  # whoever reads the settings says so
     if not isinstance(table, dict):
         reading.add((), f"“{_TABLE}” has a wrong value", "", "a table for each reader: [readers.NAME]")
-        return {}, reading.faults.in_order()
-    readers = {}
+        return reading
     for name, said in table.items():
         if not is_reader_name(name):
             reading.add((name,), f"“{name}” is no name for a reader", "", EXPECTED_NAME)
         elif not isinstance(said, dict):
             reading.add((name,), f"the reader “{name}” has a wrong value", str(said), f"a table: [readers.{name}]")
         else:
-            readers[name] = reading.reader(name, said)
-    return readers, reading.faults.in_order()
+            reading.readers[name] = reading.reader(name, said)
+    return reading
 
 
 def is_reader_name(name: str) -> bool:
@@ -77,15 +85,20 @@ def is_reader_name(name: str) -> bool:
 
 
 class _ReaderTable:
-    """Reads tables of readers, and gathers what is wrong."""
+    """Reads tables of readers, and gathers what is wrong; of each reader also the first that is."""
 
     def __init__(self, text: str, file: str) -> None:
-        self.text, self.faults, self.places = text, Faults(file), places(text)
+        self.text, self.file, self.faults, self.places = text, file, Faults(file), places(text)
+        self.readers: dict[str, Reader] = {}
+        self.wrong: dict[str, str] = {}
 
     def add(self, place: tuple[str, ...], message: str, found: str = "", expected: str = "") -> None:
         """Notes a fault at a value of a reader, or within a list where the file has it."""
         line = line_of((_TABLE, *place), self.places, self.text, found)
-        self.faults.add(line, 1, message, f"{place[0] if place else ''}: {found}", expected)
+        self.faults.add(line, 1, message, found, expected)
+        if place:
+            told = f"; expected: {expected}" if expected else ""
+            self.wrong.setdefault(place[0], f"{self.file}:{line}: {message}{told}")
 
     def reader(self, name: str, said: Mapping[str, Any]) -> Reader:
         for key in said:

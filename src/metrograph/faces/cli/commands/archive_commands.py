@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated
 
 import typer
 
-from metrograph.faces.cli.environment import environment_of
+from metrograph.faces.cli.environment import Environment, environment_of
 from metrograph.faces.cli.options import (
     ClusterOption,
     JsonOption,
@@ -61,6 +62,14 @@ app = APPS["archive"] = command_app("Shared archives: runs of many reviewers, in
 UrlArgument = Annotated[str, typer.Argument(metavar="URL", help="A folder, or s3://BUCKET/FOLDER.")]
 
 
+CoresOption = Annotated[
+    int | None, typer.Option("--cores", metavar="COUNT", min=1, help="How many cores; all unless said.")
+]
+QuickOption = Annotated[
+    bool, typer.Option("--quick", help="Compare checksums only; do not derive the rows anew from the logs.")
+]
+
+
 @app.command(
     epilog=examples(
         "metrograph archive build /srv/archive", "metrograph archive build /srv/archive --cluster tcp://127.0.0.1:8786"
@@ -70,35 +79,41 @@ def build(
     ctx: typer.Context,
     url: UrlArgument,
     cluster: ClusterOption = None,
-    cores: Annotated[int | None, typer.Option(metavar="COUNT", min=1, help="How many cores; all unless said.")] = None,
+    cores: CoresOption = None,
     json: JsonOption = False,
 ) -> None:
     """Fold all logs that have no rows yet into the tables.
 
-    Killing it, or a worker, loses nothing: run it again. Logs that cannot be read are listed, and stop nothing.
+    Rows that another version of the program has derived are derived anew. Killing it, or a worker, loses nothing: run
+    it again. Logs that cannot be read are listed, and stop nothing.
     """
     from metrograph.services import sharing_out
 
     environment = environment_of(ctx)
-    built = sharing_out.build(environment, url, cluster, cores)
+    built = sharing_out.build(url, sharing_out.workers(environment, cluster, cores))
     if json:
         environment.show_json(built)
         return
-    environment.say(f"{url}: {counted(built.logs, 'log')} folded")
-    for log, why in built.bad.items():
-        environment.warn(f"{log[:12]} cannot be read: {why}")
+    _tell_built(environment, url, built.logs, built.bad)
 
 
-@app.command(epilog=examples("metrograph archive check /srv/archive", "metrograph archive check /srv/archive --json"))
-def check(ctx: typer.Context, url: UrlArgument, json: JsonOption = False) -> None:
-    """Check every log, table and list of an archive.
+@app.command(epilog=examples("metrograph archive check /srv/archive", "metrograph archive check /srv/archive --quick"))
+def check(
+    ctx: typer.Context,
+    url: UrlArgument,
+    quick: QuickOption = False,
+    cluster: ClusterOption = None,
+    cores: CoresOption = None,
+    json: JsonOption = False,
+) -> None:
+    """Check every log, table and list of an archive, and whether the rows are those that the logs say.
 
-    Names what is changed, missing, doubled, foreign or half-written. Exits with 1 where an answer may suffer from it.
+    Names what is changed, missing, forged, foreign or half-written. Exits with 1 where an answer may suffer from it.
     """
-    from metrograph.services.sharing_out import checked
+    from metrograph.services import sharing_out
 
     environment = environment_of(ctx)
-    found = checked(url)
+    found = sharing_out.checked(url, sharing_out.workers(environment, cluster, cores), quick)
     harmful = [each for each in found.found if not each.harmless]
     if json:
         environment.show_json(found)
@@ -112,23 +127,37 @@ def check(ctx: typer.Context, url: UrlArgument, json: JsonOption = False) -> Non
         raise typer.Exit(1)
 
 
-@app.command(
-    epilog=examples("metrograph archive compact /srv/archive", "metrograph archive compact /srv/archive --sweep")
-)
-def compact(
+@app.command(epilog=examples("metrograph archive repair /srv/archive"))
+def repair(
     ctx: typer.Context,
     url: UrlArgument,
-    sweep: Annotated[
-        bool, typer.Option("--sweep", help="Take away what has been replaced; nobody should be reading.")
-    ] = False,
+    quick: QuickOption = False,
+    cluster: ClusterOption = None,
+    cores: CoresOption = None,
+    json: JsonOption = False,
 ) -> None:
-    """Make few large parts of many small ones, so that questions are answered sooner."""
+    """Derive anew what is damaged, forged or of an older version, and take away what nobody needs.
+
+    No log is thrown away: one whose bytes are not those that it was named by is set aside, and can be shared again.
+    Files that nobody knows of go when they are an hour old. Nobody should be asking meanwhile.
+    """
     from metrograph.services import sharing_out
 
     environment = environment_of(ctx)
-    done = sharing_out.compact(url, sweep)
-    removed = f", {counted(done.removed, 'file')} taken away" if sweep else ""
-    environment.say(f"{url}: {counted(done.before, 'part')} before, {done.after} now{removed}")
+    done = sharing_out.repair(url, sharing_out.workers(environment, cluster, cores), quick)
+    if json:
+        environment.show_json(done)
+        return
+    for path in done.aside:
+        environment.say(f"{path} is set aside")
+    environment.say(f"{url}: {counted(len(done.removed), 'file')} taken away")
+    _tell_built(environment, url, done.built.logs, done.built.bad)
+
+
+def _tell_built(environment: Environment, url: str, logs: int, bad: Mapping[str, str]) -> None:
+    environment.say(f"{url}: {counted(logs, 'log')} folded")
+    for log, why in bad.items():
+        environment.warn(f"{log[:12]} cannot be read: {why}")
 
 
 @app.command(
@@ -149,7 +178,8 @@ def query(
     """
     from metrograph.services.sharing_out import answer_result
 
-    environment_of(ctx).give(answer_result(url, sql), json)
+    environment = environment_of(ctx)
+    environment.give(answer_result(environment, url, sql), json)
 
 
 @app.command(
@@ -160,7 +190,7 @@ def list_(ctx: typer.Context, url: UrlArgument, json: JsonOption = False) -> Non
     from metrograph.services.sharing_out import releases_in
 
     environment = environment_of(ctx)
-    listed = releases_in(url)
+    listed = releases_in(environment, url)
     environment.give(listed.result, json)
     if listed.waiting and not json:
         waiting = counted(listed.waiting, "log")
