@@ -8,12 +8,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from enum import StrEnum
-
-import msgspec
+from math import inf
 
 from metrograph.compare.align.merge import Merged, Passed
 from metrograph.compare.flow_records import Side
 from metrograph.log.lexicon import is_untitled
+from metrograph.log.quantities.ranges import Range
 from metrograph.run.records import Run
 
 
@@ -69,13 +69,6 @@ class Coverage:
         return Silence.CUT if all(any(stretch.cut for stretch in run.stretches) for run in whole) else None
 
 
-class _Unrecorded(msgspec.Struct, frozen=True):
-    """Between which of its screens a run would have passed a row; None where there is none on that side."""
-
-    before: Passed | None
-    after: Passed | None
-
-
 def _passed(merged: Merged, side: int, run: str) -> list[tuple[int, Passed]]:
     """The rows that a run passed, in the order of the flow."""
     return [
@@ -87,18 +80,22 @@ def _passed(merged: Merged, side: int, run: str) -> list[tuple[int, Passed]]:
 
 
 def _of_run(run: Run, passed: Sequence[tuple[int, Passed]], row: int) -> Silence | None:
-    earlier = [visit for index, visit in passed if index < row]
-    later = [visit for index, visit in passed if index > row]
-    gap = _Unrecorded(earlier[-1] if earlier else None, later[0] if later else None)
-    if gap.after is None and (gap.before is None or run.ended != "done"):
+    """Why a run that did not pass a row may have had it all the same; None where it went on without it."""
+    before = next((visit for index, visit in reversed(passed) if index < row), None)
+    after = next((visit for index, visit in passed if index > row), None)
+    if after is None and (before is None or run.ended != "done"):
         return Silence.NOT_REACHED
-    begin = gap.before.screen.start.low if gap.before is not None else 0.0
-    end = gap.after.screen.start.low if gap.after is not None else float("inf")
-    if any(stretch.cut and begin <= stretch.start.low <= end for stretch in run.stretches):
+    begin = before.screen.start.low if before is not None else 0.0
+    end = after.screen.start.low if after is not None else inf
+
+    def is_between(start: Range) -> bool:
+        return begin <= start.low <= end
+
+    if any(is_between(stretch.start) for stretch in run.stretches if stretch.cut):
         return Silence.CUT
     # A screen without a title may be the very one that is looked for.
     untitled = (screen for screen in run.screens if is_untitled(screen.title))
-    return Silence.NOT_NOTED if any(begin <= screen.start.low <= end for screen in untitled) else None
+    return Silence.NOT_NOTED if any(is_between(screen.start) for screen in untitled) else None
 
 
 def _is_left(run: Run, visit: Passed) -> bool:

@@ -23,9 +23,8 @@ from metrograph.compare.align.similarity import Similarities
 from metrograph.core.pool import Spread
 from metrograph.run.route import NO_RULINGS, Route, Rulings, ScreenKey
 
-SIMILAR_ENOUGH = 0.75
-SAME_INSTALLER = 0.95  # kinship from which on two installers are called the same
-"""From which kinship on installers are taken for one family."""
+SIMILAR_ENOUGH, SAME_INSTALLER = 0.75, 0.95
+"""From which kinship on installers are taken for one family, and for the same."""
 
 _TOGETHER = 256  # routes that one is held against at once; bounds the memory
 _MANY, _PART = 200, 50  # routes from which on several processes are quicker than one; how many each takes at a time
@@ -38,12 +37,14 @@ class Kinship(msgspec.Struct, frozen=True):
     releases: in an order that puts kin beside each other; runs: how many each has.
     matrix: releases x releases, 0 to 1, 1 on the diagonal.
     families: groups of releases that are all kin, in the same order.
+    alike: groups of two or more that have the same installer, each like at least one other of its group.
     """
 
     releases: tuple[str, ...]
     runs: tuple[int, ...]
     matrix: tuple[tuple[float, ...], ...]
     families: tuple[tuple[str, ...], ...]
+    alike: tuple[tuple[str, ...], ...] = ()
 
 
 Floats = npt.NDArray[np.float32]
@@ -78,6 +79,7 @@ def kinship(
         runs=tuple(len(routes[names[index]]) for index in order),
         matrix=tuple(tuple(round(float(value), 4) for value in means[index, order]) for index in order),
         families=tuple(tuple(names[index] for index in family) for family in families),
+        alike=tuple(tuple(names[index] for index in group) for group in _alike(means, order)),
     )
 
 
@@ -192,3 +194,14 @@ def _in_order(means: npt.NDArray[np.float64]) -> tuple[list[int], list[list[int]
     for index in order:
         families.setdefault(int(labels[index]), []).append(index)
     return order, list(families.values())
+
+
+def _alike(means: npt.NDArray[np.float64], order: Sequence[int]) -> list[list[int]]:
+    """The groups that pairs with the same installer form, in an order."""
+    from scipy.sparse.csgraph import connected_components
+
+    _, labels = connected_components(means >= SAME_INSTALLER, directed=False)
+    groups: dict[int, list[int]] = {}
+    for index in order:
+        groups.setdefault(int(labels[index]), []).append(index)
+    return [group for group in groups.values() if len(group) > 1]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from itertools import pairwise
 from operator import attrgetter
 
@@ -141,7 +141,7 @@ def compare(sides: Sequence[Side], background: Background = NO_BACKGROUND, basel
     measured = {name: [taken(run) for run in runs] for name, runs in group.measured.items()}
     flows = _ToldPairs(sides, merged_flow(sides, background.rulings, selection), group)
     near, far = list(pairwise(range(len(sides)))), _beyond(base, len(sides))
-    neighbours, beyond = [flows.between(*pair) for pair in near], [flows.between(*pair) for pair in far]
+    neighbours, beyond = flows.all_between(near), flows.all_between(far)
     return Comparison(
         baseline=names[base],
         releases=names,
@@ -149,10 +149,10 @@ def compare(sides: Sequence[Side], background: Background = NO_BACKGROUND, basel
         runs=tuple(tuple(run.run for run in side.runs) for side in sides),
         overviews=flows.merged.overviews,
         rows=flows.merged.rows,
-        changes=tuple(change for told in neighbours for change in told.changes),
-        since_baseline=tuple(change for told in beyond for change in told.changes),
+        changes=tuple(neighbours.changes),
+        since_baseline=tuple(beyond.changes),
         times=tuple(_times(side, selection) for side in sides),
-        figures=tuple(spreads(runs) for runs in measured.values()),
+        figures=tuple(map(spreads, measured.values())),
         contrasts=tuple(_contrasts(measured, [*near, *far], background, selection)),
         issues=issues_ledger(group, background.rigs, background.rulings).rows,
         readings=_readings(group, background.lexicon or load_lexicon()),
@@ -162,7 +162,7 @@ def compare(sides: Sequence[Side], background: Background = NO_BACKGROUND, basel
         verdicts=flows.verdicts.verdicts,
         caveats=caveats(sides, background.rigs, background.cards),
         selection=selection,
-        unknown=tuple(unknown for told in (*neighbours, *beyond) for unknown in told.unknown),
+        unknown=(*neighbours.unknown, *beyond.unknown),
     )
 
 
@@ -178,6 +178,13 @@ class _ToldPairs:
         self.sides, self.merged = sides, merged
         self.coverage = Coverage(sides, merged)
         self.software, self.verdicts = software_ledger(group), verdicts_ledger(group)
+
+    def all_between(self, pairs: Iterable[tuple[int, int]]) -> ToldChanges:
+        """All that changed between the sides of some pairs, one pair after the other."""
+        told = [self.between(*pair) for pair in pairs]
+        return ToldChanges(
+            [change for each in told for change in each.changes], [unknown for each in told for unknown in each.unknown]
+        )
 
     def between(self, earlier: int, later: int) -> ToldChanges:
         """All that changed from one side to another, by their indices."""

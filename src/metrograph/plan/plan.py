@@ -10,7 +10,6 @@ from metrograph.compare.align.alignment import merge
 from metrograph.compare.align.merge import merged_flow
 from metrograph.compare.changes import told_between
 from metrograph.compare.flow_records import Change, FlowCell, FlowRow, Side, What
-from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Log
 from metrograph.log.escapes import join_list
 from metrograph.log.lexicon import Checklist, Lexicon
@@ -26,7 +25,7 @@ from metrograph.run.route import NO_RULINGS, Rulings, route_of, route_screens, s
 from metrograph.run.warnings import steps_left
 from metrograph.store.ids import is_id
 from metrograph.store.local.logbook import ENDING, Logbook
-from metrograph.store.memory import select
+from metrograph.store.memory import runs_of
 from metrograph.store.reading import LogReader
 
 _USUAL, _CHOICES = verbs_with(Trait.USUAL), verbs_with(Trait.CHOICE)
@@ -64,7 +63,11 @@ class Plan(msgspec.Struct, frozen=True):
         return self.side.name
 
 
-def plan_of(name: str, sources: Sequence[tuple[Run, Log]], lexicon: Lexicon, rulings: Rulings = NO_RULINGS) -> Plan:
+PlanSource = tuple[Run, Log]
+"""A run that a plan is made from, with its log."""
+
+
+def plan_of(name: str, sources: Sequence[PlanSource], lexicon: Lexicon, rulings: Rulings = NO_RULINGS) -> Plan:
     """The plan that one run or several make, at least one, oldest first.
 
     A screen belongs to it when half of the runs or more passed it. Where they differ, what most of them had counts, and
@@ -210,30 +213,23 @@ def followers_of(log: Log, lexicon: Lexicon) -> dict[int, list[Cue]]:
     return followers
 
 
-def _is_here(name: str) -> bool:
-    return is_id(name) and not name.endswith(ENDING)
-
-
 def load_plan(reader: LogReader, logbook: Logbook, name: str | None, of: str, rig: str | None = None) -> Plan | None:
     """The plan that a run or a release makes; None when there is no such run, or none was named.
 
     of: the run that follows it. It is no part of it, nor are a release's other runs that are still open.
     rig: where it is made; runs there are preferred, those that came to their end first.
     """
-    try:
-        # A log that came from elsewhere may name anything; only what lies in this logbook is looked at.
-        selected = select(logbook, name) if logbook is not None and name and _is_here(name) else None
-    except MetrographError:
+    # A log that came from elsewhere may name anything; only what lies in this logbook is looked at.
+    if name is None or not is_id(name) or name.endswith(ENDING):
         return None
-    if selected is None:
-        return None
-    logs = [(run, reader.log(run, selected.store)) for run in selected.runs if run != of]
+    logs = [(run, reader.log(run, logbook)) for run in runs_of(logbook, name) if run != of]
     runs = [(fold(log, run, reader.lexicon), log) for run, log in logs]
-    is_one_run = name in {run for run, _ in logs}
-    sources = [source for source in runs if is_one_run or source[0].ended]
-    if not sources:
-        return None
+    sources = _preferred([each for each in runs if each[0].ended or each[0].run == name], rig)
+    return plan_of(name, sources, reader.lexicon, reader.rulings) if sources else None
+
+
+def _preferred(sources: Sequence[PlanSource], rig: str | None) -> list[PlanSource]:
+    """Of runs with their logs those that came to their end on a rig, else all on it, else all; in the order of time."""
     same = [source for source in sources if source[0].rig == rig]
-    sources = [source for source in same if source[0].ended == "done"] or same or sources
-    ordered = sorted(sources, key=lambda source: source[0].begun.timestamp() if source[0].begun else 0.0)
-    return plan_of(selected.name, ordered, reader.lexicon, reader.rulings)
+    chosen = [source for source in same if source[0].ended == "done"] or same or sources
+    return sorted(chosen, key=lambda source: source[0].begun.timestamp() if source[0].begun else 0.0)

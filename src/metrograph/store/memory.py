@@ -120,15 +120,18 @@ def select(logbook: Logbook | None, name: str) -> Selected:
         return log_file(path)
     if logbook is None:
         raise MetrographError(f"“{name}” is not a log file, and there is no logbook here to look it up in")
-    if logbook.has(name):
-        return Selected(name, logbook, (name,))
-    runs = logbook.run_names(name)
+    runs = runs_of(logbook, name)
     if not runs:
         if logbook.card("releases", name).is_file():
             raise MetrographError(f"{name} has no runs yet; “metrograph begin {name} --rig RIG” begins one")
         known = sorted({*logbook.run_names(), *logbook.card_names("releases")})
         raise unknown("run or release", name, known, "“metrograph runs” lists them")
-    return Selected(name, logbook, tuple(runs))
+    return Selected(name, logbook, runs)
+
+
+def runs_of(store: Store, name: str) -> tuple[str, ...]:
+    """The run of this name, or the runs of the release; none where there is neither."""
+    return (name,) if store.has(name) else tuple(store.run_names(name))
 
 
 def find_run(store: Store, named: str | None) -> str:

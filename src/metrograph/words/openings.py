@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from itertools import pairwise
 from typing import Protocol
 
-from metrograph.compare.kinship import SAME_INSTALLER, SIMILAR_ENOUGH, Kinship
+from metrograph.compare.kinship import SIMILAR_ENOUGH, Kinship
 from metrograph.ledgers.checks import CheckLedger, CheckResult, CheckRow
 from metrograph.ledgers.claims import ClaimLedger, ClaimRow
 from metrograph.ledgers.facts import FactChange, FactLedger
@@ -209,21 +209,7 @@ def of_trends(trends: Sequence[Trend]) -> Iterator[str]:
 
 def of_kinship(kinship: Kinship) -> Iterator[str]:
     """Which installers are the same, which are kin, and which are like no other."""
-    near = {
-        (one, other): kinship.matrix[row][column]
-        for row, one in enumerate(kinship.releases)
-        for column, other in enumerate(kinship.releases)
-        if row < column
-    }
-    same = [pair for pair, value in near.items() if value >= SAME_INSTALLER]
-    groups: list[list[str]] = []
-    for one, other in same:
-        of = next((group for group in groups if one in group or other in group), None)
-        if of is None:
-            groups.append([one, other])
-        else:
-            of += [name for name in (one, other) if name not in of]
-    for group in groups:
+    for group in kinship.alike:
         yield f"{listed(group)} have the same installer."
     alone = [family[0] for family in kinship.families if len(family) == 1]
     if alone and len(kinship.releases) > 1:

@@ -9,6 +9,7 @@ from statistics import median
 import msgspec
 
 from metrograph.log.escapes import join_list
+from metrograph.watch.pages.marks import TickMark
 from metrograph.watch.pages.page import Page, Text, in_column, row_apart
 from metrograph.watch.screens.static_regions import StaticRegions
 
@@ -52,25 +53,46 @@ def _since(before: Sequence[str], after: Sequence[str], sure: float) -> tuple[Pi
     return tuple(Picked(value, was if was != value else None, sure) for value, was in zip(after, before, strict=True))
 
 
+class _Marks(msgspec.Struct, frozen=True):
+    """The boxes or circles of a page.
+
+    offered: what they stand beside; now, then: which are on, in the end and when the page came up.
+    known: whether all of them stood there from the beginning.
+    """
+
+    round: bool
+    offered: tuple[str, ...]
+    now: tuple[str, ...]
+    then: tuple[str, ...]
+    known: bool
+
+
 def _drawn(before: Sequence[Text], after: Sequence[Text]) -> Picked | None:
     """What the boxes or circles of a page say; None where it has none, or both."""
-    marked = [line for line in after if line.mark is not None and len(line.text) > 1]
-    if len({line.mark.round for line in marked if line.mark}) != 1:
+    marks = _marks(before, after)
+    if marks is None:
         return None
-    offered = tuple(line.text for line in marked)
-    were = [line for line in before if line.text in offered and line.mark]
-    now, then = _on(marked), _on(were)
-    known = {line.text for line in were} == set(offered)
-    if not known or then == now:
-        return Picked(join_list(tuple(now)) or _NOTHING, None, _MARK_SURE, offered)
-    if marked[0].mark and marked[0].mark.round:
-        return Picked(now[0] if now else _NOTHING, then[0] if then else None, _MARK_SURE, offered)
+    now, then = marks.now, marks.then
+    if not marks.known or then == now:
+        return Picked(join_list(now) or _NOTHING, None, _MARK_SURE, marks.offered)
+    if marks.round:
+        return Picked(now[0] if now else _NOTHING, then[0] if then else None, _MARK_SURE, marks.offered)
     ticked = [f"+{text}" for text in now if text not in then] + [f"-{text}" for text in then if text not in now]
-    return Picked(join_list(tuple(ticked)), join_list(tuple(then)) or _NOTHING, _MARK_SURE, offered)
+    return Picked(join_list(tuple(ticked)), join_list(then) or _NOTHING, _MARK_SURE, marks.offered)
 
 
-def _on(lines: Sequence[Text]) -> list[str]:
-    return [line.text for line in lines if line.mark and line.mark.on]
+def _marks(before: Sequence[Text], after: Sequence[Text]) -> _Marks | None:
+    marked = [(line.text, line.mark) for line in after if line.mark is not None and len(line.text) > 1]
+    shapes = {mark.round for _, mark in marked}
+    if len(shapes) != 1:
+        return None
+    offered = tuple(text for text, _ in marked)
+    were = [(line.text, line.mark) for line in before if line.mark is not None and line.text in offered]
+    return _Marks(shapes.pop(), offered, _on(marked), _on(were), {text for text, _ in were} == set(offered))
+
+
+def _on(marked: Sequence[tuple[str, TickMark]]) -> tuple[str, ...]:
+    return tuple(text for text, mark in marked if mark.on)
 
 
 def _written(lines: Sequence[Text]) -> list[str]:

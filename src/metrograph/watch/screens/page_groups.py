@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
+from typing import NamedTuple
 
 import msgspec
 
@@ -154,22 +155,36 @@ def _emptied(current: PageGroup, page: Page, regions: StaticRegions) -> bool:
 
 def _same_screen(group: PageGroup, page: Page, titles: list[Title], regions: StaticRegions) -> bool:
     """Whether a page belongs to the screen in front: by title and question, or else by what stands where it stood."""
-    if page.blank or page.console or group.silent:
-        return (page.blank or page.console) and group.silent
-    before = next((found for found in reversed(group.titles) if found), [])
+    says_nothing = page.blank or page.console
+    if says_nothing or group.silent:
+        return says_nothing and group.silent
     own, old = regions.own(page), regions.own(group.last)
-    if not before or not titles:
-        return similarity(old, own) >= _CONTENT or not (before or titles or old or own)
-    one, other = before[0], titles[0]
-    busy = at_work(group.last, regions), at_work(page, regions)
-    near = _near(one.text, other.text, page)
-    if near and same_title(one.text.text, other.text.text):
-        return _same_question(old, own, (one, other), busy)
-    if len(own) > len(old) + _FULL:
+    before = next((found for found in reversed(group.titles) if found), [])
+    if before and titles:
+        busy = at_work(group.last, regions), at_work(page, regions)
+        return _same_titled(_TitledPage(old, before[0]), _TitledPage(own, titles[0]), page, busy)
+    nothing_at_all = not (before or titles or old or own)
+    return nothing_at_all or similarity(old, own) >= _CONTENT
+
+
+class _TitledPage(NamedTuple):
+    """What stands on a page, without what stands on others too, and the line that is most likely its title."""
+
+    lines: list[Text]
+    title: Title
+
+
+def _same_titled(old: _TitledPage, new: _TitledPage, page: Page, busy: tuple[bool, bool]) -> bool:
+    """Whether two pages with titles are one screen. busy: whether each shows that the installer is at work."""
+    near = _near(old.title.text, new.title.text, page)
+    if near and same_title(old.title.text.text, new.title.text.text):
+        return _same_question(old.lines, new.lines, (old.title, new.title), busy)
+    if len(new.lines) > len(old.lines) + _FULL:
         return False  # what was there was hardly a page, so that all of it is still there
-    if any(same_line(one.text, text) for text in own):
-        return all(busy) or similarity(old, own) >= _STAYS
-    return not near and similarity(old, own) >= _CONTENT
+    likeness = similarity(old.lines, new.lines)
+    if any(same_line(old.title.text, text) for text in new.lines):
+        return all(busy) or likeness >= _STAYS
+    return not near and likeness >= _CONTENT
 
 
 def _same_question(old: list[Text], own: list[Text], titles: tuple[Title, Title], busy: tuple[bool, bool]) -> bool:

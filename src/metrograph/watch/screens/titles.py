@@ -6,38 +6,66 @@ import re
 from collections.abc import Callable, Sequence
 from itertools import pairwise
 from statistics import median
+from typing import NamedTuple
 
 import msgspec
 
 from metrograph.watch.pages.page import Page, Text, in_column, row_apart
 from metrograph.watch.pages.words import plain
 
-_LARGE = 1.6  # points for a line of twice the usual size; most headings are 1.2 to 1.9 times as large
 _AS_USUAL = 1.2  # times the usual size: lines of one face differ by as much, by the letters that stand in them
 _LOGO = 2.8  # times the usual size
 _LARGEST = 1.2  # times larger than usual: beyond, it is a slide or a logo
-_HIGH = 1.0  # points for standing at the top rather than at the bottom
-_FIRST = 0.7  # points for the first line that is not part of the frame
-_NAMED = 0.9  # points where the same words stand a second time on the page or in the frame: in a list of steps; so
-# many off where the list names them as another step than the one that is marked, as overviews have them as headings
-_FIELD = 0.4  # points off for a ground of another shade than most lines have: a field, a list, a marked row
 _ANOTHER = 10  # of 255: so much another shade
-_STALE = 4.0  # points off for a line that stands there on other screens as well: a large banner has as many
 _PARTLY = 0.4  # of its words: titles share as many (“Configure the network”, “Configure the keyboard”)
-_KNOWN = 0.6  # points for words that the lexicon knows
-_SENTENCE = 0.7  # points off for a full stop at its end; half of it for a colon, which leads to a field
 _LONG = 45  # characters: longer lines are sentences
-_IN_LIST = 0.9  # points off among three or more lines in one column at one distance: things to pick from
-_UNSURE = 1.0  # points off for a line that could not be read
-_BUTTON = 1.2  # points off for a line that is a button's word
 _LETTERS = re.compile(r"[^\W\d_]{2}")
 """A title has so many letters beside each other; what icons are read as has not."""
 _FRESH = 0.5  # of its words: less of them stand there on other screens
-_STEP = (
-    2.4  # points for the marked line in a list of steps: more than any label has, less than a heading that stands out
-)
+_STEP = 2.4  # points for the marked line of a list of steps: more than labels have, less than a heading that stands out
 _STEPS = 4  # lines of a column that make it a list of steps
 _LEAST = 0.45  # points below which a line is no title: labels and list entries of pages without one get less
+
+
+class TitleFeatures(msgspec.Struct, frozen=True):
+    """What a line looks and reads like, each from 0 to about 1.
+
+    large: how much larger than usual; most headings are 1.2 to 1.9 times as large. high: how far up it stands.
+    first: whether it is the first line that is not part of the frame.
+    named: 1 where the same words stand a second time on the page or in the frame, in a list of steps; -1 where the list
+        names them as another step than the one that is marked, as overviews have them as headings.
+    field: whether its ground is of another shade than that of most lines: a field, a list, a marked row.
+    stale: how much of it stands there on other screens as well. known: whether the lexicon knows its words.
+    sentence: 1 for a full stop at its end, half of it for a colon, which leads to a field. long: how much too long.
+    in_list: whether it is one of three or more lines in one column at one distance: things to pick from.
+    unsure: how much of it could not be read. button: whether it is a button's word.
+    """
+
+    large: float
+    high: float
+    first: float
+    named: float
+    field: float
+    stale: float
+    known: float
+    sentence: float
+    long: float
+    in_list: float
+    unsure: float
+    button: float
+
+
+WEIGHTS = TitleFeatures(
+    large=1.6, high=1.0, first=0.7, named=0.9, known=0.6,
+    field=-0.4, stale=-4.0, sentence=-0.7, long=-1.0, in_list=-0.9, unsure=-1.0, button=-1.2,
+)  # fmt: skip
+"""Points for each; a large banner has as many as are taken off for standing on other screens."""
+
+
+def points_of(features: TitleFeatures) -> float:
+    """How much speaks for a line."""
+    pairs = zip(msgspec.structs.astuple(WEIGHTS), msgspec.structs.astuple(features), strict=True)
+    return float(sum(weight * feature for weight, feature in pairs))
 
 
 class Title(msgspec.Struct, frozen=True):
@@ -66,32 +94,47 @@ def titles_of(
     wordy = [line for line in (page.said if within is None else within) if _LETTERS.search(line.text)]
     if not wordy:
         return []
-    usual, ground = median(size_of(line) for line in wordy), median(line.ground for line in wordy)
+    usual = median(size_of(line) for line in wordy)
     # What is so large is a logo, where anything else could be the title; headings are hardly twice as large.
     lines = [line for line in wordy if size_of(line) < _LOGO * usual] or wordy
     fresh = {line: stale(line) for line in lines}
     top = min((line.top for line in lines if fresh[line] < _FRESH), default=lines[0].top)
     tall = max(max(line.bottom for line in lines) - top, 1)
+    face = _PageFace(tuple(lines), usual, median(line.ground for line in wordy), top, tall)
     step = marked_step([line for line in lines if fresh[line] >= _FRESH])
-    found = []
-    for line in lines:
-        points = _of_face(line, usual) + _of_words(line, kind_known) - _IN_LIST * in_list(line, lines)
-        points += _of_height(line.top - top, tall, usual) + _NAMED * named(line, step)
-        points -= _STALE * max(fresh[line] - _PARTLY, 0) / (1 - _PARTLY)
-        points -= _FIELD * (line.top > top + usual and abs(line.ground - ground) > _ANOTHER)
-        found.append(Title(line, points))
+    given = [_features(line, face, fresh[line], named(line, step), kind_known(line.text)) for line in lines]
+    found = [Title(line, points_of(each)) for line, each in zip(lines, given, strict=True)]
     likely = [title for title in found if title.points >= _LEAST] + ([Title(step, _STEP)] if step is not None else [])
     return sorted(likely, key=lambda title: -title.points)
 
 
-def _of_face(line: Text, usual: float) -> float:
-    """Points for being larger than the usual size."""
-    return _LARGE * min(max(size_of(line) / usual - _AS_USUAL, 0), _LARGEST)
+class _PageFace(NamedTuple):
+    """What the lines of a page have in common: their usual size and ground, where they begin, how tall they stand."""
+
+    lines: tuple[Text, ...]
+    usual: float
+    ground: float
+    top: int
+    tall: int
 
 
-def _of_height(below: int, tall: int, usual: float) -> float:
-    """Points for standing high; below: pixels from the top of the text, which is so many pixels tall."""
-    return _HIGH * (1 - max(below, 0) / tall) + (_FIRST if abs(below) <= usual / 2 else 0)
+def _features(line: Text, page: _PageFace, stale: float, named: int, known: bool) -> TitleFeatures:
+    below = line.top - page.top
+    ends = {".": 1.0, "…": 1.0, ":": 0.5}
+    return TitleFeatures(
+        large=min(max(size_of(line) / page.usual - _AS_USUAL, 0), _LARGEST),
+        high=1 - max(below, 0) / page.tall,
+        first=abs(below) <= page.usual / 2,
+        named=named,
+        field=below > page.usual and abs(line.ground - page.ground) > _ANOTHER,
+        stale=max(stale - _PARTLY, 0) / (1 - _PARTLY),
+        known=known,
+        sentence=ends.get(line.text[-1:], 0.0),
+        long=min(max(len(line.text) - _LONG, 0) / _LONG, 1.5),
+        in_list=in_list(line, page.lines),
+        unsure=1 - line.sure,
+        button=line.button is not None,
+    )
 
 
 def marked_step(frame: Sequence[Text]) -> Text | None:
@@ -108,14 +151,6 @@ def marked_step(frame: Sequence[Text]) -> Text | None:
         if len(others) == 1:
             return others[0]
     return None
-
-
-def _of_words(line: Text, kind_known: Callable[[str], bool]) -> float:
-    points = _KNOWN if kind_known(line.text) else 0.0
-    points -= _SENTENCE if line.text.endswith((".", "…")) else _SENTENCE / 2 if line.text.endswith(":") else 0
-    points -= min(max(len(line.text) - _LONG, 0) / _LONG, 1.5)
-    points -= _UNSURE * (1 - line.sure)
-    return points - (_BUTTON if line.button else 0)
 
 
 def size_of(line: Text) -> float:
