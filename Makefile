@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test coverage lint man bench kills clean
+.PHONY: demo test coverage lint man bench kills mutants clean
 
 $(READY): pyproject.toml
 	$(PYTHON) -m venv $(VENV)
@@ -41,6 +41,11 @@ bench: $(READY)
 
 kills: $(READY)
 	$(BIN)/python -m bench.kills
+
+# Breaks the code in a hundred places of each room, one at a time: the tests have to find four in five.
+mutants: $(READY)
+	$(BIN)/pip install --quiet --disable-pip-version-check --editable '.[mutants]'
+	$(BIN)/python -m bench.mutants
 
 clean:
 	rm -rf $(VENV) demo-logbook .coverage .coverage.* build dist

@@ -29,6 +29,8 @@ from metrograph.judging.worth import Criterion, Scale
 SEED, SAMPLES = 2001, 10_000
 Numbers = npt.NDArray[np.float64]
 _DISCRETE = frozenset({TopicKind.TRIAL, TopicKind.SOFTWARE})
+_UTMOST = 50.0
+"""The largest logarithm of a factor: one that no scale reaches, where a single pair of repeats leaves all open."""
 _OF_MEDIAN = (1.0, 0.5, 0.449, 0.298, 0.287, 0.215)
 """Variances of the median of one to six normal values of variance 1 (order statistics); of more, about pi / 2n."""
 
@@ -86,7 +88,7 @@ class Samples:
         deviations = chance.standard_normal(self.count) * sqrt(_variance_of_median(held.runs))
         if place not in self._deviations:
             self._deviations[place] = self._drawn(place, known)
-        return np.exp(deviations * self._deviations[place])
+        return np.exp(np.clip(deviations * self._deviations[place], -_UTMOST, _UTMOST))
 
     def _drawn(self, place: int, known: PooledSpread) -> Numbers:
         """How far repeats may really spread, in each sample; all releases have it in common."""

@@ -10,7 +10,7 @@ import msgspec
 
 from metrograph.log.cues import Cue, Fault, Log
 from metrograph.log.verbs import VERBS, Trait
-from metrograph.privacy.secrets import hints, never_kept
+from metrograph.privacy.secrets import is_hinted, never_kept
 
 _SIGNS = "@:./"  # one of them is in everything that is personal; most titles and values have none
 _KEY_BLOCK = r"-----BEGIN [A-Z ]*PRIVATE KEY-----"
@@ -80,8 +80,7 @@ def blot(text: str) -> str:
 
 def secrets_in(text: str) -> list[Leak]:
     """The secrets alone; quick where nothing hints at one, since every cue that is typed is asked for them."""
-    plain = text.casefold()
-    return list(_secrets(text)) if any(hint in plain for hint in hints()) else []
+    return list(_secrets(text)) if is_hinted(text) else []
 
 
 @cache

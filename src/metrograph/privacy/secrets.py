@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from functools import cache, lru_cache
+from typing import Any
 from unicodedata import normalize
 
 from metrograph.languages.language_tables import words_of
@@ -28,9 +30,31 @@ def never_kept() -> str:
 
 
 @cache
-def hints() -> tuple[str, ...]:
-    """One of these is in every name of a secret, so that most texts need no pattern."""
-    return tuple(dict.fromkeys([*_ENGLISH_HINTS, *map(_hint, words_of("private", "secret"))]))
+def _hints() -> re.Pattern[str]:
+    return re.compile(_any_of([*_ENGLISH_HINTS, *map(_hint, words_of("private", "secret"))]))
+
+
+def is_hinted(text: str) -> bool:
+    """Whether anything in a text may be the name of a secret, so that most texts need no pattern."""
+    return _hints().search(text.casefold()) is not None
+
+
+def _any_of(words: Iterable[str]) -> str:
+    """A pattern that finds any of some words; what begins alike is looked at once, as there are many."""
+    tree: dict[str, Any] = {}
+    for word in words:
+        node = tree
+        for sign in word:
+            node = node.setdefault(sign, {})
+        node[""] = {}
+    return _branches(tree)
+
+
+def _branches(node: dict[str, Any]) -> str:
+    if "" in node:
+        return ""  # a word ends here: whatever it goes on with, it has been found
+    branches = [re.escape(sign) + _branches(after) for sign, after in node.items()]
+    return branches[0] if len(branches) == 1 else f"(?:{'|'.join(branches)})"
 
 
 def _pattern(word: str) -> str:
