@@ -314,13 +314,13 @@ def told(rooms: Sequence[str], verdicts: Sequence[Verdict]) -> bool:
     for room in rooms:
         own = [each for each in verdicts if room_of(each.mutant.file) == room]
         words = Counter(each.word for each in own)
-        known = sum(
+        reasons = sum(
             (each.mutant.file, each.mutant.operator, each.mutant.code) in may_live
             for each in own
             if each.word != "killed"
         )
         share = words["killed"] / len(own) if own else 1.0
-        print(f"| {room} | {len(own)} | {words['killed']} ({share:.0%}) | {known} |")
+        print(f"| {room} | {len(own)} | {words['killed']} ({share:.0%}) | {reasons} |")
         shares += [share] if len(own) >= _FEW else []
     return all(share >= WANTED for share in shares)
 

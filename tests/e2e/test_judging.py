@@ -138,6 +138,11 @@ class OnTheDemo(OwnDemoCase):
         self.assertEqual(
             (card["needs"]["text only"]["processors"], card["needs"]["text only"]["display"]), (2, "800x600")
         )
+        for tool in ("Amber (package helper)", "Amber", "Amber 5 = 6\n[needs]", "5"):
+            wrong = call("release", "new", "moor-2", "--tool", tool, folder=self.book.path)
+            self.assertEqual(wrong.returncode, 2, tool)
+            self.assertIn("has a wrong value; expected", wrong.stderr)
+        self.assertFalse((self.book.path / "releases/moor-2.toml").exists())
         wrong = call("release", "new", "moor-2", "--need", "text only: frogs 3", folder=self.book.path)
         self.assertIn("nothing is needed of “frogs”; expected: memory, disk, processors, display", wrong.stderr)
         (self.book.path / "releases/moor-1.0.toml").write_text(

@@ -1,5 +1,6 @@
 """What every source has in common: its times on the run's clock, nothing twice, nothing half, nothing outside the run."""
 
+import ast
 import hashlib
 import unittest
 from datetime import UTC, datetime, timedelta
@@ -14,6 +15,10 @@ from metrograph.store.clock import Instant, When
 from metrograph.store.local.checksums import Picture
 from metrograph.store.memory import MemoryStore
 from metrograph.store.reading import LogReader
+from metrograph.store.settings import usual_settings
+from metrograph.watch.drafts.proposals import Watched
+from metrograph.watch.screens.spans import Span
+from tests.helpers import ROOT
 from tests.intake.probed import written
 
 BEGUN = Instant(datetime(2026, 5, 2, 10, 0, 0, tzinfo=UTC), "aaaa", 0.0)
@@ -25,14 +30,36 @@ def sources(minute: int) -> dict[str, Source]:
     """Each source, with what it says at a minute of the run, be that within it or not."""
     wall = BEGUN.wall + timedelta(minutes=minute)
     picture = Picture(f"images/{RUN}/1.png", hashlib.sha256(b"x").hexdigest(), wall.timestamp())
+    seen = Span(
+        max(minute, 0) * 60_000, max(minute, 0) * 60_000 + 30_000, "Disk", "disk", points=3.0, margin=2.0, read=0.96
+    )
     return {
         "notes": Notes(f"{max(minute, 0)}:00 screen Disk\n".encode(), "notes.txt"),
         "probe": ProbeFile(read_probed(written(taken=wall.isoformat()), "facts.json")),
         "picture": KeptPicture(picture),
+        "film": Watched([seen], usual_settings().lexicon, "the film", ended=False),
     }
 
 
+def _names(node: ast.stmt) -> list[str]:
+    """What a line of a class gives a name to."""
+    if isinstance(node, ast.FunctionDef):
+        return [node.name]
+    targets = [node.target] if isinstance(node, ast.AnnAssign) else node.targets if isinstance(node, ast.Assign) else []
+    return [target.id for target in targets if isinstance(target, ast.Name)]
+
+
 class Sources(unittest.TestCase):
+    def test_these_are_all_that_there_are(self) -> None:
+        found = {
+            node.name
+            for module in (ROOT / "src/metrograph").rglob("*.py")
+            for node in ast.parse(module.read_text()).body
+            if isinstance(node, ast.ClassDef)
+            and {"outside", "events"} <= {name for each in node.body for name in _names(each)}
+        }
+        self.assertEqual(found - {"Source"}, {type(source).__name__ for source in sources(0).values()})
+
     def setUp(self) -> None:
         self.store = MemoryStore()
         self.store.begin(Header("larkmoor-8.0-heron", "bench-vm", BEGUN.wall), BEGUN)
