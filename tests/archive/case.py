@@ -36,7 +36,7 @@ def another_program() -> Iterator[None]:
         return rows | {"figures": [(log, figure, unit, 7.0, 7.0) for log, figure, unit, _, _ in rows["figures"]]}
 
     with (
-        mock.patch("metrograph.archive.parts.derivation", return_value="0" * 64),
+        mock.patch("metrograph.archive.parts.DERIVATION", "0" * 64),
         mock.patch("metrograph.archive.building.rows_of_log", older),
     ):
         yield

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from metrograph.compare.contrasts import Contrast, contrasts
-from metrograph.compare.inference import PooledSpread, compare_runs, confidence_of, corrected, pooled_spread
+from metrograph.compare.inference import _SAMPLED, PooledSpread, compare_runs, confidence_of, corrected, pooled_spread
 from metrograph.ledgers.digests.digest import digest, taken
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.reducing import Taken
@@ -50,6 +50,9 @@ class Splitting(unittest.TestCase):
         before, after = exact(*np.arange(10.0)), exact(*np.arange(4.0, 14.0))
         found = compare_runs(before, after)
         self.assertEqual((found.method, found), ("sampled permutation", compare_runs(before, after)))
+        # A chance that was sampled is never nothing: what was seen is one of all that may be (Phipson and Smyth, 2010).
+        apart = compare_runs(exact(*np.arange(10.0)), exact(*np.arange(100.0, 110.0)))
+        self.assertAlmostEqual(apart.p_value or 0, 2 / (_SAMPLED + 1))
         self.assertAlmostEqual(found.p_value or 0, stats.ttest_ind(range(10), range(4, 14)).pvalue, delta=0.01)
 
     @settings(max_examples=25)

@@ -115,6 +115,11 @@ class Encodings(unittest.TestCase):
         self.assertEqual([(f.line, f.column, f.expected) for f in faults], [(6, 14, "UTF-8 text")])
         self.assertEqual(log.cues[-1].text, "Disk")
 
+    def test_what_else_is_wrong_is_told_beside_it(self) -> None:
+        data = (HEADER + "0:01 screen Où\n0:02 frobnicate\n0:03 screeen Disk\n").encode("latin-1")
+        _, faults = read_log_bytes(data, "old.metro")
+        self.assertEqual([fault.line for fault in faults], [6, 7, 8])
+
     def test_utf_16_is_named(self) -> None:
         _, faults = read_log_bytes(HEADER.encode("utf-16"))
         self.assertIn("UTF-16", faults[0].message)

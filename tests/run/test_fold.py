@@ -241,6 +241,22 @@ class Records(unittest.TestCase):
         run = run_of("0:00 phase desktop\n1:00 screen Updates\n1:10 wait\n3:00 ready\n4:00 end done")
         self.assertEqual(run.milestones.updated, seconds(180))
 
+    def test_only_work_that_is_done_in_an_update_makes_it_one(self) -> None:
+        cases = {
+            "0:00 phase update\n0:10 wait\n0:20 phase desktop": "updated",
+            "0:00 phase update\n0:20 phase desktop": "installed",  # somebody turned to something else
+            "0:00 phase update\n0:10 wait\n0:20 ready": "updated",
+            "0:00 phase update\n0:20 ready": "installed",  # nothing was waited for
+            "0:00 phase desktop\n0:10 wait\n0:20 ready": "installed",  # no update
+            "0:00 phase desktop\n0:10 wait\n0:20 phase update\n0:30 phase desktop": "installed",  # work of before
+            "0:00 phase update\n0:10 task update: y\n0:20 done update": "updated",
+            "0:00 phase update\n0:10 task image: y\n0:20 done image": "installed",
+            "0:00 phase update\n0:10 wait\n0:20 phase desktop\n0:30 fail x\n0:40 retry from power-on\n0:50 phase desktop": "installed",
+        }
+        for text, state in cases.items():
+            run = run_of(f"{text}\n1:00 reading memory = 1 GiB")
+            self.assertEqual(run.readings[-1].state, state, text)
+
     def test_an_empty_log_is_a_run_of_nothing(self) -> None:
         run = fold(Log("", Header()), "x-1")
         self.assertEqual((run.clock.elapsed, run.screens, len(run.attempts), run.check_sums()), (ZERO, (), 1, []))

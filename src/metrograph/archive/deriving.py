@@ -5,7 +5,6 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Mapping
 from contextlib import suppress
-from functools import cache
 from typing import Any, TypeVar
 
 import msgspec
@@ -33,10 +32,8 @@ class ChangedLogError(MetrographError):
     """A log whose bytes are not those that it was named by."""
 
 
-@cache
-def derivation() -> str:
-    """What goes by this name here: the sources and tables that rows are derived with."""
-    return made_by("metrograph.archive.deriving")
+DERIVATION = made_by("metrograph.archive.deriving")
+"""The sources and tables that rows are derived with, as they are loaded: not those that may lie there a build later."""
 
 
 def name_of(data: bytes) -> str:

@@ -13,7 +13,7 @@ from functools import cached_property
 import msgspec
 
 from metrograph import __version__
-from metrograph.archive.deriving import derivation, name_of
+from metrograph.archive.deriving import DERIVATION, name_of
 from metrograph.archive.place import HALF, ArchivePlace
 from metrograph.archive.shared_logs import is_name
 from metrograph.archive.tables import SCHEMA, TABLES
@@ -58,7 +58,7 @@ class ArchivePart(msgspec.Struct, frozen=True):
     @property
     def is_own(self) -> bool:
         """Whether this program would derive the same rows."""
-        return self.derived_by == derivation()
+        return self.derived_by == DERIVATION
 
 
 class Catalogue(msgspec.Struct, frozen=True, dict=True):
@@ -165,7 +165,7 @@ def overlapping(parts: Mapping[str, ArchivePart]) -> list[str]:
 def made_part(logs: Iterable[str], files: dict[str, TableFile], beside: Iterable[str] = ()) -> ArchivePart:
     """The part that this program makes of some logs. beside: parts that have none of them."""
     names = sorted(logs)
-    return ArchivePart(SCHEMA, derivation(), __version__, names[0], names[-1], files, frozenset(beside))
+    return ArchivePart(SCHEMA, DERIVATION, __version__, names[0], names[-1], files, frozenset(beside))
 
 
 def put_part(place: ArchivePlace, part: ArchivePart, data: Mapping[str, bytes]) -> str:
