@@ -82,7 +82,7 @@ class Met(msgspec.Struct, frozen=True):
 
 
 class Others(msgspec.Struct, frozen=True):
-    """What others say to a comparison."""
+    """The answers of an archive to a comparison."""
 
     release: str
     standings: tuple[Standing, ...]

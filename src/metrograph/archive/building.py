@@ -39,7 +39,7 @@ Track = Callable[[Sequence[Any], str], Iterable[Any]]
 
 
 class Built(msgspec.Struct, frozen=True):
-    """What came of building: how many logs have rows now that had none, and those that cannot be read, and why."""
+    """The result of a build: how many logs have rows now that had none, and those that cannot be read, and why."""
 
     logs: int
     bad: dict[str, str] = {}
@@ -129,7 +129,7 @@ def make_part(url: str, logs: Sequence[str], beside: frozenset[str] = frozenset(
 
 
 class Derived(NamedTuple):
-    """What comes of some logs.
+    """The tables of some logs, as bytes.
 
     logs: those that can be read; data, files: by table; bad: those that cannot, and why.
     """

@@ -25,7 +25,7 @@ _AT_A_TIME = 500  # logs of a task
 
 
 class Damage(StrEnum):
-    """What may be wrong with a file of an archive."""
+    """A kind of damage that a file of an archive may have."""
 
     CHANGED = "changed"
     MISSING = "missing"
@@ -49,7 +49,7 @@ class FoundDamage(msgspec.Struct, frozen=True):
 
 
 class Checked(msgspec.Struct, frozen=True):
-    """What an archive has, and what is wrong with it."""
+    """The result of a check: how much an archive has, and all its damage."""
 
     logs: int
     taken_back: int

@@ -40,7 +40,7 @@ class Thing(msgspec.Struct, frozen=True):
 
 
 class Heard(msgspec.Struct, frozen=True):
-    """What others have of a thing.
+    """The answer of others about a thing.
 
     middle: the median of the medians of reviewers, in ``unit``, of rigs the least; None for what is no figure.
     good: of a trial the runs in which it passed, of software those that have it; None for a figure.

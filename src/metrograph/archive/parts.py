@@ -124,7 +124,7 @@ def _read_list(place: ArchivePlace, path: str) -> ArchivePart | int:
 
 
 class _Versioned(msgspec.Struct):
-    """What every list says, of whichever version."""
+    """The one field that lists of every version have."""
 
     schema: int
 

@@ -35,7 +35,7 @@ _CONFIG = {
 
 
 class QueryResult(msgspec.Struct, frozen=True):
-    """What came of a question. left_out: how many rows there are beyond those that are shown."""
+    """The answer to a question. left_out: how many rows there are beyond those that are shown."""
 
     columns: tuple[str, ...]
     rows: tuple[tuple[Any, ...], ...]

@@ -21,7 +21,7 @@ _HARMED = frozenset({Damage.CHANGED, Damage.MISSING, Damage.UNREADABLE, Damage.F
 
 
 class Repaired(msgspec.Struct, frozen=True):
-    """What was done.
+    """The result of a repair.
 
     aside: logs that are not what their names say; removed: files that are derived anew, or that nobody needs.
     """

@@ -25,7 +25,7 @@ _IMPORTANCE = {what: rank for rank, what in enumerate(What)}
 
 
 class ToldChanges(NamedTuple):
-    """What is told of two sides: what changed, and of what nothing is known."""
+    """All that is told of two sides: what changed, and of what nothing is known."""
 
     changes: list[Change]
     unknown: list[Unknown]

@@ -31,7 +31,7 @@ _AT_WILL = frozenset({"update"})
 
 
 class Coverage:
-    """What the runs of some sides came by. merged: the flow of these sides."""
+    """The places that the runs of some sides came by. merged: the flow of these sides."""
 
     def __init__(self, sides: Sequence[Side], merged: Merged) -> None:
         self.sides = sides

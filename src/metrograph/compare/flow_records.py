@@ -17,7 +17,7 @@ from metrograph.run.records import Choice, Run
 
 
 class What(StrEnum):
-    """What may change, in the order in which it matters to a person who installs."""
+    """A kind of change, in the order in which they matter to a person who installs."""
 
     OVERVIEW_NEW = "overview-new"
     OVERVIEW_GONE = "overview-gone"
@@ -53,7 +53,7 @@ MOVES = frozenset({What.SCREEN_MOVED, What.SCREEN_CROSSED})
 
 
 class Side(msgspec.Struct, frozen=True):
-    """What stands on one side: a release or a run by name, and its runs, at least one, oldest first.
+    """One side of a comparison: a release or a run by name, and its runs, at least one, oldest first.
 
     line: what it continues; what one line has and another does not note is no change.
     """
@@ -159,14 +159,14 @@ class Unknown(msgspec.Struct, frozen=True):
 
 
 class Affects(StrEnum):
-    """What a caveat takes the ground from: times cannot be compared at all, or results are to be read with it."""
+    """The reach of a caveat: times cannot be compared at all, or results are to be read with it."""
 
     TIMES = "times"
     RESULTS = "results"
 
 
 class CaveatKind(StrEnum):
-    """What differs in the circumstances."""
+    """A circumstance that may differ."""
 
     RIG = "rig"
     MACHINE = "machine"

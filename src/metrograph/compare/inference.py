@@ -63,7 +63,7 @@ Numbers = npt.NDArray[np.float64]
 
 
 class Test(msgspec.Struct, frozen=True):
-    """What came of a test; see ``Contrast``. The p-value is not yet corrected."""
+    """The result of a test; see ``Contrast``. The p-value is not yet corrected."""
 
     p_value: float | None
     interval: tuple[float, float] | None

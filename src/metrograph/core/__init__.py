@@ -1,1 +1,1 @@
-"""What everything may stand on: errors, the visitor of records, the pool of workers. It knows no installation."""
+"""Errors, the visitor of records, the pool of workers: everything may stand on them, and they know no installation."""

@@ -1,4 +1,4 @@
-"""What can go wrong with a call, one family of exceptions that know their exit codes; also an extra that is missing."""
+"""One family of exceptions for all that can go wrong with a call, which know their exit codes; also a missing extra."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ def needs(module: str, extra: str) -> Any:
 
 
 def refused(error: Exception) -> tuple[str, str]:
-    """What was wrong in a document, and its dotted path, empty for the whole.
+    """The mistake in a document, and its dotted path, empty for the whole.
 
     The library that decodes has no other way to say where than its text.
     """

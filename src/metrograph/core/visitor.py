@@ -14,7 +14,7 @@ T = TypeVar("T")
 
 
 class AnswerFields(msgspec.Struct, frozen=True):
-    """What in a record is the answer to a question.
+    """The fields of a record that hold the answer to a question.
 
     key: of the question; None when the record holds no answer.
     personal: whether it is known by itself to tell who or where.
@@ -68,7 +68,7 @@ def map_texts(record: T, text: Callable[[str], str], answer: Callable[[Answering
 
 
 class _Treatment(Enum):
-    """What is done with a value."""
+    """The way a value is treated."""
 
     LEFT = "left"
     TEXT = "text"

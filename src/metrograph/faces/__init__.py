@@ -1,1 +1,1 @@
-"""What people meet: the command line and the live recorder. Each parses, calls a service, and prints."""
+"""The faces that people meet: the command line and the live recorder. Each parses, calls a service, and prints."""

@@ -30,7 +30,7 @@ _NEARLY = 85  # of 100; “screeen” and “chose” are nearly verbs, “need�
 
 
 class TimedNote(msgspec.Struct, frozen=True):
-    """What was noted. at: milliseconds on the notes' own time; line: where it ends in the file, from 1."""
+    """A note with its time. at: milliseconds on the notes' own time; line: where it ends in the file, from 1."""
 
     at: int
     text: str

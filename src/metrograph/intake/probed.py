@@ -1,4 +1,4 @@
-"""What a machine says of itself, trusted by nobody: the file that a probe wrote, and a rig described from here."""
+"""Reads what a machine says of itself, and trusts none of it: the file of a probe, and a rig described from here."""
 
 from __future__ import annotations
 
@@ -94,7 +94,7 @@ class ProbedSoftware(msgspec.Struct, frozen=True, forbid_unknown_fields=True, re
 
 
 class Missing(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """What the probe could not find out, and why."""
+    """Something that the probe could not find out, and why."""
 
     what: Line
     why: Line

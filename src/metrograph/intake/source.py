@@ -1,4 +1,4 @@
-"""What every source of cues gives, and how its events enter a run: timed, each once, through the gate."""
+"""Takes the events of a source into a run, whatever source it is: timed, each once, through the gate."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ class Event(msgspec.Struct, frozen=True):
 
 
 class Outside(Enum):
-    """What becomes of an event whose time on the calendar lies outside the run."""
+    """The fate of an event whose time on the calendar lies outside the run."""
 
     REFUSED = "refused"
     NOW = "taken as now"
@@ -78,7 +78,7 @@ class Timing(msgspec.Struct, frozen=True):
 
 
 class Ingested(msgspec.Struct, frozen=True):
-    """What came of it.
+    """The cues of a source that was taken in.
 
     cues: all that the source said, on the run's time; new: those that the run has not; written: those that were.
     mended: those that somebody has mended since they were written, each with the cue that stands in the log now.

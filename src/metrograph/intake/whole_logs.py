@@ -178,7 +178,7 @@ def _archived(run: str, log: Log) -> ArchivedRun:
 
 
 class Fate(Enum):
-    """What became of a log."""
+    """The fate of a log that came from elsewhere."""
 
     NEW = "new"
     SAME = "there already"

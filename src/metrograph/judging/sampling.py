@@ -36,7 +36,7 @@ _OF_MEDIAN = (1.0, 0.5, 0.449, 0.298, 0.287, 0.215)
 
 
 class RankCounts(msgspec.Struct, frozen=True):
-    """What came of all samples.
+    """The counts over all samples.
 
     ranks: releases x ranks, the share of the samples in which a release has a rank; those of equal worth share theirs.
     wins: releases x releases, the share in which one comes before another; equal ones have half each.

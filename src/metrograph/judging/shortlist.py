@@ -76,7 +76,7 @@ def _between(holds: bool, breaks: bool) -> bool | None:
 
 
 class Prepared(NamedTuple):
-    """What a reader asks, with what every name stands for.
+    """A reader's requirements and wishes, with the topics that their names stand for.
 
     unusable: names that cannot be used, or stand for nothing.
     """

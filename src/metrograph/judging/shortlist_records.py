@@ -1,4 +1,4 @@
-"""What a shortlist says: who passes, in which order, why, how sure that is, and what would turn it."""
+"""The records of a shortlist: who passes, in which order, why, how sure that is, and what would turn it."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ FIRST = 0.6
 
 
 class TopicKind(StrEnum):
-    """What a name that a reader uses stands for."""
+    """The ledger in which a name that a reader uses is found."""
 
     FIGURE = "figure"
     READING = "reading"
@@ -35,7 +35,7 @@ class Wrong(StrEnum):
 
 
 class Unusable(msgspec.Struct, frozen=True):
-    """What is wrong with a name that a reader uses.
+    """A name that a reader uses and that cannot be used so.
 
     name: as the reader has it; known: what could stand there.
     """
@@ -51,7 +51,7 @@ class Unusable(msgspec.Struct, frozen=True):
 
 
 class TopicValue(msgspec.Struct, frozen=True):
-    """What one release has of a topic.
+    """The value of one release in a topic.
 
     amount: the median of its runs, in the topic's unit; a trial that passed, and software on board, is 1; a rating is
         its part of the whole. None where nobody noted any.
@@ -87,7 +87,7 @@ class Need(msgspec.Struct, frozen=True):
 
 
 class WishPart(msgspec.Struct, frozen=True):
-    """What one wish makes of a release.
+    """The worth of a release by one wish.
 
     worth: between what it is worth at least and at most, 0 to 1; weight: its share of all weights, 0 to 1.
     kind, unit: of the topic; amount, said, runs: see ``TopicValue``.
@@ -141,7 +141,7 @@ class JudgedRelease(msgspec.Struct, frozen=True):
 
 
 class TurnedBy(StrEnum):
-    """What a change is made to."""
+    """The thing that would have to change."""
 
     WEIGHT = "weight"
     FIGURE = "figure"
@@ -166,7 +166,7 @@ class Turn(msgspec.Struct, frozen=True):
 
 
 class MeasureNext(msgspec.Struct, frozen=True, rename={"against": "now"}):
-    """What is best noted next.
+    """The figure that is best noted next.
 
     sure: share of the samples in which the first would come first on the average, once this is known; against: now.
     runs: how many have it; 0 where nobody noted any.
@@ -181,7 +181,7 @@ class MeasureNext(msgspec.Struct, frozen=True, rename={"against": "now"}):
 
 
 class Shortlist(msgspec.Struct, frozen=True):
-    """What a reader chooses from, the best first, then those that lack what is required.
+    """The releases that a reader chooses from, the best first, then those that lack what is required.
 
     about: who the reader is; readings: how often figures and weights were varied; seed: what chance began with.
     weights: by which factor weights may be off.

@@ -29,7 +29,7 @@ _RESULTS: Mapping[CheckResult, Range] = {
 
 
 class Topic(msgspec.Struct, frozen=True):
-    """What a name stands for.
+    """Something that releases are judged by: a figure, a trial, software and the like.
 
     better: which way it is better; None where nobody has said.
     held: what each release has of it; one that is left out has nothing that was noted.
@@ -72,7 +72,7 @@ class Topics:
         self.every = [run for run in every if run.ended and run.screens]
 
     def find(self, name: str, fact: bool = False) -> Topic | Unusable:
-        """What a name stands for. fact: whether it may be a fact, too."""
+        """The topic that a name stands for. fact: whether it may be a fact, too."""
         asked = TopicName.of(name)
         finders: list[Callable[[TopicName], Topic | Unusable | None]] = [
             self._software, self._weight, self._figure, self._reading, self._trial, self._rating,

@@ -1,4 +1,4 @@
-"""What would turn an order: the smallest change of a weight or a figure, and what is best noted next."""
+"""Finds the smallest change of a weight or a figure that would turn an order, and what is best noted next."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What a figure is worth to a reader: from nothing at the one end of a wish to everything at the other."""
+"""Says how much a figure is worth to a reader: from nothing at one end of a wish to everything at the other."""
 
 from __future__ import annotations
 

@@ -16,7 +16,7 @@ from metrograph.run.cards import Needs, Release
 
 
 class CardGroup(StrEnum):
-    """What a row of cards is about."""
+    """The subject of a row of cards."""
 
     RELEASE = "release"
     SYSTEM = "system"

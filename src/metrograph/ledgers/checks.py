@@ -10,7 +10,7 @@ from metrograph.ledgers.digests.release_groups import ReleaseGroup
 
 
 class CheckResult(StrEnum):
-    """What the runs of a release make together of a trial."""
+    """The result of a trial in all runs of a release together."""
 
     PASS = "pass"  # noqa: S105 - not a password
     FAIL = "fail"

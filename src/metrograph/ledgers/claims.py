@@ -1,4 +1,4 @@
-"""What is published of a release against what was measured, and of an image against what was read."""
+"""Holds what is published of a release against what was measured, and of an image against what was read."""
 
 from __future__ import annotations
 
@@ -39,7 +39,7 @@ class ClaimRow(msgspec.Struct, frozen=True):
 
 
 class RanOn(msgspec.Struct, frozen=True):
-    """What a release has run on whose needs nobody has published.
+    """The rigs that a release has run on whose needs nobody has published.
 
     memory, disk: bytes of the rigs that it came to its end on, each once, the least first.
     """
@@ -131,7 +131,7 @@ def _holds(published: Range, measured: Range | None) -> bool | None:
 
 
 class Property(StrEnum):
-    """What of an image is held against what is published."""
+    """A property of an image that is held against what is published."""
 
     SIZE = "size"
     SHA256 = "SHA-256 checksum"

@@ -32,7 +32,7 @@ from metrograph.run.route import NO_RULINGS, Rulings
 
 
 class Background(msgspec.Struct, frozen=True):
-    """What is known beside the runs that are compared.
+    """The cards, rulings and other runs that stand behind a comparison.
 
     rigs, cards: of rigs and releases by id, as far as there are any.
     rulings: what a person has decided about screens.
@@ -172,7 +172,7 @@ def _beyond(base: int, sides: int) -> list[tuple[int, int]]:
 
 
 class _ToldPairs:
-    """What any two of some sides can be told apart by."""
+    """Tells any two of some sides apart."""
 
     def __init__(self, sides: Sequence[Side], merged: Merged, group: ReleaseGroup) -> None:
         self.sides, self.merged = sides, merged

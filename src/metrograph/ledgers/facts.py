@@ -14,7 +14,7 @@ from metrograph.ledgers.digests.release_groups import ReleaseGroup
 
 
 class FactChange(StrEnum):
-    """What became of a fact from the last release of its line that says anything of it.
+    """How a fact has changed since the last release of its line that says anything of it.
 
     NEW and DROPPED are said only where the other release says that there is none; ABSENT is one that says nothing.
     """

@@ -30,7 +30,7 @@ _SEVERITIES = ("blocker", "major", "minor", "cosmetic", None)
 
 
 class IssueStatus(StrEnum):
-    """What became of an issue. GONE is said only where it could have shown itself; ABSENT stands before it was seen."""
+    """The state of an issue in a release. GONE is said only where it could have shown; ABSENT before it was seen."""
 
     NEW = "new"
     STILL_THERE = "still there"

@@ -22,7 +22,7 @@ class LeftToDo(msgspec.Struct, frozen=True, rename={"reader": "for"}):
 
 
 class WantedTodo(msgspec.Struct, frozen=True):
-    """What the checklist wants of every release, and no run of this one has: trials, readings, tweaks, additions."""
+    """The wants of the checklist that no run of a release has: trials, readings, tweaks, additions."""
 
     release: str
     to_try: tuple[str, ...]
@@ -32,7 +32,7 @@ class WantedTodo(msgspec.Struct, frozen=True):
 
 
 class TodoLedger(msgspec.Struct, frozen=True):
-    """What is left to do, release by release."""
+    """The things left to do, release by release."""
 
     releases: tuple[str, ...]
     lines: tuple[str, ...]

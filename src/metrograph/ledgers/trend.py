@@ -47,7 +47,7 @@ class Trend(msgspec.Struct, frozen=True):
 
 
 class _TakenFigure(msgspec.Struct, frozen=True):
-    """What is followed, and how it is taken from a run."""
+    """A figure that is followed, and how it is taken from a run."""
 
     words: str
     unit: str

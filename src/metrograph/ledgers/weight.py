@@ -17,7 +17,7 @@ from metrograph.run.noted import Addition
 
 
 class Weight(msgspec.Struct, frozen=True):
-    """What a release weighs until it can be worked with, in bytes; None where it was not noted.
+    """The bytes that a release takes until it can be worked with; None where they were not noted.
 
     image: to be downloaded before anything else.
     added_download, added_disk: software that had to be added, of the runs that added any; open where a size is unknown.

@@ -1,4 +1,4 @@
-"""What stands after a verb or a field's key: taken apart by shape, checked by rule, or refused."""
+"""Takes apart what stands after a verb or a field's key, by its shape, and checks it by rule."""
 
 from __future__ import annotations
 

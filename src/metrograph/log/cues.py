@@ -55,7 +55,7 @@ class Cue(msgspec.Struct, frozen=True, gc=False):
 
 
 class Header(msgspec.Struct, frozen=True):
-    """What a log says before its first cue.
+    """The head of a log, before its first cue.
 
     release, rig: ids of cards; empty when the line is missing or could not be read.
     begun: when the run started, with its offset; None when the line is missing or could not be read.

@@ -25,7 +25,7 @@ _AFTER_RESTART = frozenset(PHASES[PHASES.index("restart") :])
 
 
 class Kind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """What a screen is for.
+    """A kind of screen.
 
     words: beginnings of words, or phrases, that suggest it when they stand in a title; after ``=`` a whole title.
     phases: where it is at home: the first before the restart, the last after it; none when it implies nothing.
@@ -59,7 +59,7 @@ class ReadingKind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Checklist(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """What a reviewer wants to have of every run: names of trials and readings, usual tweaks, usual additions."""
+    """The wants of a reviewer for every run: names of trials and readings, usual tweaks, usual additions."""
 
     checks: tuple[str, ...] = ()
     readings: tuple[str, ...] = ()

@@ -28,7 +28,7 @@ class Shape(Enum):
 
 
 class Content(Enum):
-    """What the text of a body or a field has to be, where not any text will do."""
+    """A kind of text that a body or a field has to be, where not any will do."""
 
     ANY = "text"
     ONE_OF = "one of its words"
@@ -46,7 +46,7 @@ class Content(Enum):
 
 
 class Rule(msgspec.Struct, frozen=True):
-    """What one body text or field may hold.
+    """The rule for one body or field.
 
     words: the words it may be, for ``Content.ONE_OF``, or else those that are usual; without: the one that is meant
         where none was said.
@@ -60,7 +60,7 @@ class Rule(msgspec.Struct, frozen=True):
 
 
 class Trait(StrEnum):
-    """What a room may want to know of a verb."""
+    """A trait of a verb that a room may ask for."""
 
     ANSWER = "it answers a question of the installer"
     CHOICE = "its answer was picked, and may be given again as it was; what was typed may not"

@@ -18,7 +18,7 @@ _AT_REST = frozenset({None, "rest"})
 
 
 class ReadingKey(NamedTuple):
-    """What makes two readings ones of the same thing."""
+    """The key by which readings are readings of the same thing."""
 
     name: str
     unit: str
@@ -72,7 +72,7 @@ class Spread(msgspec.Struct, frozen=True):
 
 
 class Taken(msgspec.Struct, frozen=True):
-    """What was measured in one run.
+    """The figures of one run with their circumstances.
 
     figures: of the run itself.
     """

@@ -24,7 +24,7 @@ class LeftOutReason(StrEnum):
 
 
 class Candidate(NamedTuple):
-    """What is asked of a run before its figures count. screens: how many were noted."""
+    """A run as it is judged before its figures count. screens: how many were noted."""
 
     run: str
     rig: str

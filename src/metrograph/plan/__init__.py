@@ -1,1 +1,1 @@
-"""What is meant to be done on an install day, how far it has got, and what comes next."""
+"""Plans for an install day: what is meant to be done, how far it has got, and what comes next."""

@@ -33,7 +33,7 @@ class Completion(msgspec.Struct, frozen=True):
 
 
 class Vocabulary(msgspec.Struct, frozen=True):
-    """What was pairs in earlier logs, most relevant first.
+    """The words of earlier logs by what they belong to, the most relevant first.
 
     known: by what it is a value of: ``(verb,)`` for titles and other texts, ``("=",)`` for keys of choices and
         ``("=", key)`` for their values, ``(verb, "")`` for names, ``(verb, name)`` for what stood after a name, and

@@ -129,7 +129,7 @@ def new_deviations(plan: Plan, before: Run, after: Run) -> tuple[Change, ...]:
 
 
 class StillToDo(msgspec.Struct, frozen=True):
-    """What a run lacks to be compared: trials, readings, usual tweaks and usual additions."""
+    """The things that a run lacks to be compared: trials, readings, usual tweaks and usual additions."""
 
     to_try: tuple[str, ...] = ()
     to_read: tuple[str, ...] = ()

@@ -18,7 +18,7 @@ from metrograph.run.records import Position, Run
 
 
 class Offer(msgspec.Struct, frozen=True):
-    """What is offered. Either a cue to be written at once, or a line to be looked at first.
+    """An offer: either a cue to be written at once, or a line to be looked at first.
 
     cue: to be written now; None when there is a line.
     away: milliseconds since ``begun`` from which to now a pause is missing; the cue is then its ``resume``.

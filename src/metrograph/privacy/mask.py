@@ -24,7 +24,7 @@ T = TypeVar("T")
 
 
 class Known(Protocol):
-    """What a mask has to know of a run: its names, which tell nobody, and what is personal in it."""
+    """A run as a mask has to know it: its names, which tell nobody, and what is personal in it."""
 
     @property
     def run(self) -> str:

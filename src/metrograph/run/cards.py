@@ -1,4 +1,4 @@
-"""What is known of a release or a rig before anything is installed, and which releases follow each other."""
+"""The cards of releases and rigs: what is known before anything is installed, and which releases follow each other."""
 
 from __future__ import annotations
 
@@ -41,7 +41,7 @@ Versions = dict[str, str]
 
 
 class Needs(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
-    """What a release is published to need.
+    """The published needs of a release.
 
     memory: as published: '2 GiB', '2 GB'.
     disk: as published: '25 GiB', '20 GB'.
@@ -56,7 +56,7 @@ class Needs(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
 
 
 class Claims(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
-    """What is published about a release and can be measured.
+    """The published claims about a release that can be measured.
 
     memory: in use at rest on the installed desktop: '900 MiB'.
     disk: used after the installation: '8 GB'.
@@ -167,7 +167,7 @@ STATUSES = ("test", "alpha", "beta", "candidate")
 
 
 class Parts(NamedTuple):
-    """What an id says by itself; empty where it says nothing."""
+    """The parts of an id; empty where it says nothing."""
 
     distribution: str = ""
     version: str = ""

@@ -1,4 +1,4 @@
-"""What a reviewer notes beside the way through the installer: figures, trials, software, ratings, remarks, judgements.
+"""The records of what a reviewer notes beside the way through the installer: figures, trials, software, remarks.
 
 Every moment is a ``Range`` in seconds on the clock, counted from power-on.
 """
@@ -124,7 +124,7 @@ class Todo(msgspec.Struct, frozen=True, rename={"reader": "for"}):
 
 
 class Aside(msgspec.Struct, frozen=True):
-    """What was said with a cue that stands for itself: why it paused, what it waited for, a field of one's own."""
+    """A word said with a cue that stands for itself: why it paused, what it waited for, a field of one's own."""
 
     verb: str
     text: str

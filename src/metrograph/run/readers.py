@@ -30,7 +30,7 @@ _QUALIFIED = re.compile(r"(.+?) (?:\(([^()]+)\)|with (.+))")
 
 
 class TopicName(msgspec.Struct, frozen=True):
-    """What a reader calls something that a release has, taken apart.
+    """A reader's name for something that a release has, taken apart.
 
     text: as it was written; item: what it is about, alone; is_carried: whether it is software on board.
     state: of a reading, such as ``installed``; condition: of a trial; None where none is said.
@@ -53,7 +53,7 @@ class TopicName(msgspec.Struct, frozen=True):
 
 
 class Requirement(msgspec.Struct, frozen=True):
-    """What a release must have to be chosen at all.
+    """A requirement: what a release must have to be chosen at all.
 
     text: as it was written; name: of the figure, trial, fact or software.
     limit: what a figure is held against, with its unit; value: what anything else must be, such as ``pass``.
@@ -72,7 +72,7 @@ class Requirement(msgspec.Struct, frozen=True):
 
 
 class Wish(msgspec.Struct, frozen=True):
-    """What counts for a reader, and how much.
+    """A wish: what counts for a reader, and how much.
 
     weight: beside the weights of the others.
     worst, best: where it is worth nothing, and where everything; None where that goes without saying (a trial, a

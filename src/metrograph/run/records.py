@@ -120,7 +120,7 @@ class Phase(msgspec.Struct, frozen=True, gc=False):
 
 
 class Choice(Answering, frozen=True, gc=False):
-    """What was answered to one question.
+    """The answer to one question.
 
     preset: what stood there before; None when unknown.
     offered: as far as it was noted.

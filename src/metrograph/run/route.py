@@ -84,7 +84,7 @@ def _behind_doors(overview: int, visits: list[int]) -> tuple[int, ...]:
 
 
 class Rulings(msgspec.Struct, frozen=True):
-    """What a person has decided about screens, over anything that speaks for or against it.
+    """The decisions of a person about screens, over anything that speaks for or against them.
 
     same: pairs of titles that are for the same thing; apart: pairs that are not.
     """

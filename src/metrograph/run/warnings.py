@@ -42,7 +42,7 @@ Warned = tuple[int, str, str]
 
 
 class Lack(StrEnum):
-    """What a finished run would need to be compared with others."""
+    """Something that a finished run lacks to be compared with others."""
 
     SCREENS = "screens"
     DESKTOP = "desktop"
@@ -73,7 +73,7 @@ def warnings(log: Log, lexicon: Lexicon, rig: Rig | None = None) -> tuple[Fault,
 
 
 def lacks(run: Run) -> list[Lacking]:
-    """What a finished run would need to be compared with others."""
+    """Something that a finished run lacks to be compared with others."""
     missing = {
         Lack.SCREENS: not run.screens,
         Lack.DESKTOP: run.milestones.desktop is None,

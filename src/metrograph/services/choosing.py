@@ -63,7 +63,7 @@ class Chosen(NamedTuple):
 
 
 class ShortlistRequest(msgspec.Struct, frozen=True):
-    """What a shortlist is wanted for.
+    """A shortlist that is asked for.
 
     names: of releases; all that have runs where none are said. reader: the only one unless said.
     seed: what chance begins with; the usual unless said.

@@ -48,7 +48,7 @@ _FEW_RUNS = 3
 
 
 class ComparisonRequest(msgspec.Struct, frozen=True):
-    """What is to be compared. Masking and the archive hold for whatever is made of it.
+    """A comparison that is asked for. Masking and the archive hold for whatever is made of it.
 
     names: releases, runs, or logs' paths; empty for the two latest of the line that was installed last.
     baseline: what the others are held against; None for the first that was named.

@@ -1,4 +1,4 @@
-"""What every flow needs of the world around it, and what it gives back: a result that is masked already."""
+"""The world around a flow, and the result that it gives back, masked already."""
 
 from __future__ import annotations
 
@@ -66,7 +66,7 @@ class Desk(Protocol):
 
 
 class Result(msgspec.Struct, frozen=True):
-    """What a flow gives: nothing in it tells who or where, unless that was asked for.
+    """The result of a flow: nothing in it tells who or where, unless that was asked for.
 
     document: what a program gets, a record or a table of records by name.
     report: makes what a person reads, given what it is to stand on.

@@ -32,7 +32,7 @@ from metrograph.words.runs import layout_difference
 
 
 class Attached(msgspec.Struct, frozen=True):
-    """What a probe's file brought: cues, what it could not find out, where the disk is not as the installer said."""
+    """The gain of a probe's file: cues, what it could not find out, where the disk is not as the installer said."""
 
     run: str
     cues: tuple[Cue, ...]
@@ -80,7 +80,7 @@ def _last_shot(book: Logbook, run: str) -> float:
 
 
 class TakenNotes(msgspec.Struct, frozen=True):
-    """What became of timed notes. misread: what only begins like cues."""
+    """The result of taking timed notes. misread: lines that only begin like cues."""
 
     run: str
     ingested: Ingested

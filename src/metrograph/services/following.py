@@ -1,4 +1,4 @@
-"""What is followed over releases: each ledger from the runs of a logbook, opened with what a reader should know."""
+"""Follows releases: each ledger from the runs of a logbook, opened with what a reader should know."""
 
 from __future__ import annotations
 

@@ -66,7 +66,7 @@ def next_cues(book: Logbook, name: str, same: bool) -> list[Cue]:
 
 
 class Ended(msgspec.Struct, frozen=True):
-    """What is to be said of a run that has ended: its times, what the record lacks, and what is left to do."""
+    """The words at the end of a run: its times, what the record lacks, and what is left to do."""
 
     clock: Clock
     lacking: tuple[str, ...]

@@ -131,7 +131,7 @@ def compared_cards(book: Logbook, names: Sequence[str]) -> Result:
 
 
 class ImageOutcome(msgspec.Struct, frozen=True):
-    """What came of an image that was read. filled: what its card lacked, and has now."""
+    """An image that was held against its card. filled: what the card lacked, and has now."""
 
     document: Any
     sentences: tuple[str, ...]
@@ -245,7 +245,7 @@ def _value(path: str, value: Any, kind: type[Card]) -> Any:
 
 
 class Opening(msgspec.Struct, frozen=True):
-    """What a run is to be.
+    """A run that is to begin.
 
     rig: the usual one, or the only one, unless said. begun: as a person says a moment; None for now.
     like: the run or release whose path it repeats. way: how it is installed, as the header has it.

@@ -1,4 +1,4 @@
-"""What is published of a comparison: a page, an article with its figures, or one figure."""
+"""Publishes a comparison: as a page, an article with its figures, or one figure."""
 
 from __future__ import annotations
 

@@ -141,7 +141,7 @@ def exported(
 
 
 class Survey(msgspec.Struct, frozen=True):
-    """What is wrong or doubtful in files."""
+    """All that is wrong or doubtful in files."""
 
     faults: tuple[Fault, ...]
 

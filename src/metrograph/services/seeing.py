@@ -54,7 +54,7 @@ _SHARE = 20  # times as long as that takes: so much longer is waited: a day cost
 
 
 class Target(msgspec.Struct, frozen=True):
-    """What a draft is for: a release, and the rig it goes on, where there is not one only."""
+    """The release that a draft is for, and the rig it goes on, where there is not one only."""
 
     release: str
     rig: str | None = None
@@ -122,7 +122,7 @@ def proposed(event: Event) -> Cue:
 
 
 class Recorded(msgspec.Struct, frozen=True):
-    """What is to be gone through, and how.
+    """A recording that is to be gone through, and how.
 
     timing: what lies beside a file of ``script``; begun, captions: what is known of it.
     pictures: whether they are kept.
@@ -203,7 +203,7 @@ def interruptible() -> Iterator[list[int]]:
 
 
 class ScannedRecording(msgspec.Struct, frozen=True):
-    """What was seen in a recording, as others may see it. mismatch: what speaks against the release that was named."""
+    """A recording that was gone through, as others may see it. mismatch: what speaks against its release."""
 
     result: Result
     drafting: Drafting | None
@@ -251,7 +251,7 @@ def _go_through(desk: Desk, source: Input, scanned: Scan, name: str, drafting: D
 
 
 class Watching(msgspec.Struct, frozen=True):
-    """What is to be watched. password: of a display; pictures: whether they are kept."""
+    """A display that is to be watched. password: of it; pictures: whether they are kept."""
 
     source: str
     target: Target

@@ -28,7 +28,7 @@ from metrograph.store.ids import check_id
 
 
 class ToWrite(msgspec.Struct, frozen=True):
-    """What is to be written.
+    """An addition to a log.
 
     log: as it stands; cues: those that are new, with their times.
     end: their text; whole: the whole log anew, where something above them changes too; None where nothing does.

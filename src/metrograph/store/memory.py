@@ -1,4 +1,4 @@
-"""What a person names as runs: of a store, or log files by their paths, which are a store that lies in memory."""
+"""Finds what a person names as runs: of a store, or log files by their paths, which are a store that lies in memory."""
 
 from __future__ import annotations
 
@@ -106,7 +106,7 @@ class MemoryStore:
 
 
 class Selected(msgspec.Struct, frozen=True):
-    """What one name stands for: runs of a store."""
+    """The runs of a store that one name stands for."""
 
     name: str
     store: Store

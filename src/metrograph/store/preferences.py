@@ -1,4 +1,4 @@
-"""What holds for a person in all logbooks: who records, the usual rig, how sizes are shown, dark figures, the pager."""
+"""A person's settings for all logbooks: who records, the usual rig, how sizes are shown, dark figures, the pager."""
 
 from __future__ import annotations
 

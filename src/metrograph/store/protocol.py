@@ -1,4 +1,4 @@
-"""What every store can do, a folder, memory or a shared archive: list, read, append, and say what has changed."""
+"""The abilities of every store, a folder or memory: list, read, append, and say what has changed."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ Stamp = tuple[int, ...]
 
 
 class Written(msgspec.Struct, frozen=True):
-    """What came of writing. log: as it stood before; cues: as they were written, none of those that were there."""
+    """The result of writing. log: as it stood before; cues: as they were written, none of those that were there."""
 
     log: Log
     cues: tuple[Cue, ...]

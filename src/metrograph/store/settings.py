@@ -1,4 +1,4 @@
-"""What a person has set for a logbook: kinds of screen, personal keys, readings, a checklist, rulings, sizes."""
+"""The settings of a logbook: kinds of screen, personal keys, readings, a checklist, rulings, sizes."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ _EXPECTED = {
 
 
 class _SettingsTable(msgspec.Struct, frozen=True, rename={"same_as": "same-as", "not_same_as": "not-same-as"}):
-    """What ``metrograph.toml`` may hold; see ``Lexicon`` for what it means.
+    """The table in ``metrograph.toml``; see ``Lexicon`` for its meaning.
 
     readers: whom releases are chosen for, read by those alone who choose.
     """
@@ -44,7 +44,7 @@ class _SettingsTable(msgspec.Struct, frozen=True, rename={"same_as": "same-as", 
 
 
 class Settings(msgspec.Struct, frozen=True):
-    """What holds for a logbook.
+    """The settings that hold for a logbook.
 
     lexicon: what screens are for, and what readings there are, own ones included.
     checklist: what should be tried and read in every run.

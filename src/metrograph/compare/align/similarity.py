@@ -46,7 +46,7 @@ Ruling = Literal["same", "apart"]
 
 
 class Evidence(msgspec.Struct, frozen=True):
-    """What speaks for two screens being the same.
+    """The evidence for two screens being the same.
 
     kind: whether they have one, other than ``other``.
     title: how similar their titles are, 0 to 1.
@@ -65,7 +65,7 @@ class Evidence(msgspec.Struct, frozen=True):
 
 
 def evidence(one: ScreenKey, other: ScreenKey, rulings: Rulings = NO_RULINGS) -> Evidence:
-    """What speaks for two screens being the same."""
+    """The evidence for two screens being the same."""
     title = fuzz.ratio(plain(one.title), plain(other.title)) / 100
     kind = one.kind == other.kind != OTHER
     ruled = ruling(one, other, rulings)

@@ -24,7 +24,7 @@ class Split(msgspec.Struct, frozen=True):
 
 
 class Shifts(msgspec.Struct, frozen=True):
-    """What went from screen to screen between two sides.
+    """The questions that went from screen to screen between two sides.
 
     splits: wholes of the earlier side in parts of the later; mergers: parts of the earlier in wholes of the later.
     questions: by key, the rows a question went from and to.

@@ -1,4 +1,4 @@
-"""What a terminal can show, and how far a long work is: asked of Rich, and loaded only when something is shown."""
+"""Asks what a terminal can show, and tells how far a long work is; loaded only when something is shown."""
 
 from __future__ import annotations
 

@@ -159,7 +159,7 @@ class PlainCommand(TyperCommand):
 
 
 class CommandApp(typer.Typer):
-    """What a module hangs its commands on."""
+    """An application that a module hangs its commands on."""
 
     def command(self, *words: Any, **options: Any) -> Any:
         """Adds a command; see ``typer.Typer.command``."""
@@ -167,7 +167,7 @@ class CommandApp(typer.Typer):
 
 
 def command_app(about: str | None = None) -> typer.Typer:
-    """What a module hangs its commands on.
+    """An application that a module hangs its commands on.
 
     about: what a group of commands is for; None for a single command.
     """

@@ -1,4 +1,4 @@
-"""What the recorder's screens have in common: help on every key and verb, and an end without a traceback."""
+"""Help on every key and verb, and an end without a traceback: shared by the recorder's screens."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What the recorder's panels show, made from a session and a status. Text from logs is made harmless here."""
+"""Makes the texts of the recorder's panels from a session and a status. Text from logs is made harmless here."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ Work = Callable[[], list[Cue]]
 
 
 class Hues(msgspec.Struct, frozen=True):
-    """What the recorder writes in: on dark terminals, or on light ones."""
+    """The colours that the recorder writes in, on dark terminals or on light ones."""
 
     paper: str
     soft: str

@@ -1,1 +1,1 @@
-"""What ledgers are made from: runs as digests, kept beside the logs, and grouped by release and line."""
+"""Digests, which ledgers are made from: runs without their bulk, kept beside the logs, grouped by release and line."""

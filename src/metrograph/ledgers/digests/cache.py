@@ -70,7 +70,7 @@ def digests_of(reader: LogReader, store: Store, track: Track, releases: Collecti
 
 
 class _Made(NamedTuple):
-    """What came of a log: its digest, None where it cannot be read; what is wrong with it, and whether anything is."""
+    """A log that was read: its digest, None where it cannot be read; what is wrong with it, and whether anything is."""
 
     digest: Digest | None
     faults: list[Fault]

@@ -30,7 +30,7 @@ _UNPACKED = 4096  # routes that are kept unpacked; runs of a release mostly take
 
 
 class Details(msgspec.Struct, frozen=True, array_like=True, gc=False):
-    """What only some ledgers need of a run.
+    """The details of a run, which only some ledgers need.
 
     figures: of the run itself; phases: the names of those it went through.
     issue_screens: for each issue the screen that it stood on; None where there was none.
@@ -50,7 +50,7 @@ class Details(msgspec.Struct, frozen=True, array_like=True, gc=False):
 
 
 class Digest(msgspec.Struct, frozen=True, array_like=True, gc=False):
-    """What ledgers need of a run; see ``Run``.
+    """A run without its bulk, as ledgers need it; see ``Run``.
 
     ended: whether the run is over; screens: how many were noted.
     personal: keys with values that tell who or where, which are masked in whatever is made from digests.
@@ -79,7 +79,7 @@ class Digest(msgspec.Struct, frozen=True, array_like=True, gc=False):
 
 
 def digest(run: Run) -> Digest:
-    """What ledgers need of a run."""
+    """The digest of a run."""
     details = Details(
         figures=figures_of(run),
         phases=tuple(phase.name for phase in run.phases),
@@ -118,7 +118,7 @@ def details(digest: Digest) -> Details:
 
 
 def taken(digest: Digest) -> Taken:
-    """What was measured in a run."""
+    """The figures of a run with their circumstances."""
     more = details(digest)
     return Taken(digest.run, digest.release, digest.rig, more.figures, digest.readings)
 

@@ -51,7 +51,7 @@ _UNKNOWN = Range(0.0, None)
 
 
 class Quantity(msgspec.Struct, frozen=True):
-    """What was said of how much there is.
+    """An amount as it was said.
 
     amount: in ``unit``; None where only words were said.
     unit: ``bytes``, ``s``, ``%``, empty for a count, ``of 10`` for a share, or one of a person's own, as it was said.

@@ -1,4 +1,4 @@
-"""What each verb means: how the records of a run are made from its cues. To add one, add a row to ``MEANINGS``."""
+"""Gives each verb its meaning: how records are made from its cues. To add one, add a row to ``MEANINGS``."""
 
 from __future__ import annotations
 

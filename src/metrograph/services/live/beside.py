@@ -1,4 +1,4 @@
-"""What works beside the recorder: an archive that is asked what others take, and a watcher that offers what is seen."""
+"""Helpers beside the recorder: an archive that is asked what others take, and a watcher that offers what is seen."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What the recorder knows and does, without its screen: the run as it stands, and cues on their way to the disk."""
+"""The recorder without its screen: the run as it stands, and cues on their way to the disk."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ _EARLIER = 20
 
 
 class Typed(msgspec.Struct, frozen=True):
-    """What a line that is being typed would say.
+    """A line that is being typed, as it would be written.
 
     cue: None while it cannot be read.
     at: what it says about its time; None for now.

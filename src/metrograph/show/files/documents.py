@@ -1,4 +1,4 @@
-"""What commands print with --json where that is more than a record: beside codes, the sentences that go with them."""
+"""The documents of --json that are more than a record: beside codes, the sentences that go with them."""
 
 from __future__ import annotations
 

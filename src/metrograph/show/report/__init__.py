@@ -1,1 +1,1 @@
-"""What is to be shown, before anybody says where: sections of sentences, tables and charts, one function each."""
+"""Reports before anybody says where they are shown: sections of sentences, tables and charts, one function each."""

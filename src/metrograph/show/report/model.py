@@ -1,4 +1,4 @@
-"""What a report is made of. Who makes one knows no terminal and no page; who writes one computes nothing."""
+"""The parts of a report. Who makes one knows no terminal and no page; who writes one computes nothing."""
 
 from __future__ import annotations
 
@@ -97,7 +97,7 @@ class Lines(msgspec.Struct, frozen=True):
 
 
 class Answers(msgspec.Struct, frozen=True):
-    """What is said of each of some releases, in one sentence; all together in at most so many lines of a terminal."""
+    """Sentences about some releases, one each; all together in at most so many lines of a terminal."""
 
     pairs: tuple[tuple[str, str], ...]
     most_lines: int
@@ -189,7 +189,7 @@ class Sections(msgspec.Struct, frozen=True):
 
 
 class Report(msgspec.Struct, frozen=True):
-    """What is to be shown.
+    """A report: sections, with the words around them.
 
     title: what it is about; rest: how its line goes on; strong: what it ends with.
     lines, head: below it, at once.

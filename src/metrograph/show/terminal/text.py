@@ -122,7 +122,7 @@ _SHADES = " ░▒▓█"
 
 
 class Fitted(msgspec.Struct, frozen=True):
-    """What of a table is shown. columns: their places in it; left_out: releases that are not; more: see ``Cell``."""
+    """The part of a table that is shown. columns: their places; left_out: releases that are not; more: see ``Cell``."""
 
     columns: tuple[int, ...]
     left_out: int = 0

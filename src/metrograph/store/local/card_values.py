@@ -1,4 +1,4 @@
-"""What a person may write for a value of a card, in its file or as an option, and what it is written back as."""
+"""Reads what a person writes for a value of a card, in its file or as an option, and writes it back."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What a logbook knows by its checksum: pictures that are kept, and images that were published."""
+"""Knows files by their checksums: pictures that are kept, and images that were published."""
 
 from __future__ import annotations
 
@@ -100,7 +100,7 @@ _TAGGED = r"SHA(?:256|512) \((?P<name>.+)\) = (?P<digits>[0-9a-fA-F]+)"
 
 
 class Image(msgspec.Struct, frozen=True):
-    """What a file is. size: bytes; checksums: hexadecimal digits by method."""
+    """An image file. size: bytes; checksums: hexadecimal digits by method."""
 
     size: int
     checksums: dict[str, str]

@@ -1,4 +1,4 @@
-"""What a logbook keeps of watching: drafts, which are in no comparison, looks of confirmed screens, pages of scans."""
+"""Keeps what was watched: drafts, which are in no comparison, looks of confirmed screens, pages of scans."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What a person decides about proposals: taken, said better, joined, none at all."""
+"""Carries out what a person decides about proposals: taken, said better, joined, none at all."""
 
 from __future__ import annotations
 

@@ -32,7 +32,7 @@ PAGE = "x-page"
 
 
 class Watched:
-    """What was seen as a ``Source``: screens, waits, trouble, restarts and gaps, in order."""
+    """A ``Source`` of what was seen: screens, waits, trouble, restarts and gaps, in order."""
 
     outside = Outside.REFUSED
 

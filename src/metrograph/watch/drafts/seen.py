@@ -1,4 +1,4 @@
-"""What was seen in a source, as a document: every screen and wait with its times, title and how sure that is.
+"""The document of what was seen in a source: every screen and wait with its times, title and how sure that is.
 
 Reports name these records, so that nothing heavy is loaded here.
 """
@@ -16,7 +16,7 @@ SURE = 0.9
 
 
 class SeenChoice(Answering, frozen=True):
-    """What seems to be picked on a screen.
+    """An answer that seems to be picked on a screen.
 
     was: what was pre-set, null where nothing else was; sure: 0 to 1; offered: what there was to pick from, where seen.
     asks_who: what the screen is for where what is typed there tells who or where; empty elsewhere.

@@ -1,1 +1,1 @@
-"""What can be watched or gone through; each gives frames or text with their times."""
+"""Inputs that can be watched or gone through; each gives frames or text with their times."""

@@ -1,4 +1,4 @@
-"""What every picture source yields: frames, each a picture of the whole screen at a moment."""
+"""Frames, which every picture source gives: pictures of the whole screen, each at a moment."""
 
 from __future__ import annotations
 

@@ -21,7 +21,7 @@ _MOST = 1000  # rows and columns
 
 
 class Output(msgspec.Struct, frozen=True):
-    """What a terminal was sent.
+    """A piece of output that a terminal was sent.
 
     at: milliseconds; text: with its escape sequences; size: columns and rows where they change.
     """

@@ -65,7 +65,7 @@ _MANY = 12  # frames a second from which those are skipped that nothing refers t
 
 
 class FilmFacts(msgspec.Struct, frozen=True):
-    """What a film says of itself. seconds: its length, None where it does not say; size: width and height in pixels."""
+    """The facts that a film gives of itself. seconds: its length, None where it does not say; size: in pixels."""
 
     seconds: float | None
     size: tuple[int, int]

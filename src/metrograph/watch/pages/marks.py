@@ -29,7 +29,7 @@ _ALIKE = 3  # pixels by which boxes of one column differ in place and size, as c
 
 
 class TickMark(msgspec.Struct, frozen=True):
-    """What stands before a line. on: whether it is marked; round: whether only one of its column can be."""
+    """A box or a circle before a line. on: whether it is marked; round: whether only one of its column can be."""
 
     on: bool
     round: bool

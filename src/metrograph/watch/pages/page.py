@@ -80,7 +80,7 @@ class SkippedTime(msgspec.Struct, frozen=True):
 
 
 class Page(msgspec.Struct, frozen=True):
-    """What a still shows.
+    """A still, read: the lines that stand on it.
 
     start: when it came up; at: when it was read, both in milliseconds; size: width and height in pixels.
     texts: its lines, from top to bottom; blank: nothing to be seen; console: lines of a machine that starts.

@@ -33,7 +33,7 @@ _DATA = ("share/tessdata", "share/tesseract-ocr/5/tessdata", "share/tesseract-oc
 
 
 class ReadLine(msgspec.Struct, frozen=True):
-    """What a line says. sure: 0 to 1, as the engine has it."""
+    """The words of a line. sure: 0 to 1, as the engine has it."""
 
     text: str
     sure: float

@@ -1,4 +1,4 @@
-"""What seems to be picked on a page: boxes and circles, marks that are written, the marked row of a list, a field."""
+"""Finds what seems to be picked on a page: boxes and circles, written marks, the marked row of a list, a field."""
 
 from __future__ import annotations
 

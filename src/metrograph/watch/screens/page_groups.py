@@ -168,7 +168,7 @@ def _same_screen(group: PageGroup, page: Page, titles: list[Title], regions: Sta
 
 
 class _TitledPage(NamedTuple):
-    """What stands on a page, without what stands on others too, and the line that is most likely its title."""
+    """A page without what stands on others too, and the line that is most likely its title."""
 
     lines: list[Text]
     title: Title

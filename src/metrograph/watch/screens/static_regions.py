@@ -20,7 +20,7 @@ OWN = 0.5
 
 
 class StaticRegions:
-    """What stands in its place on most of some screens, each given as its fullest page."""
+    """The regions that stand in their place on most of some screens, each given as its fullest page."""
 
     def __init__(self, screens: Sequence[Page] = ()) -> None:
         self._screens = len(screens)

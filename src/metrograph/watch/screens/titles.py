@@ -28,7 +28,7 @@ _LEAST = 0.45  # points below which a line is no title: labels and list entries 
 
 
 class TitleFeatures(msgspec.Struct, frozen=True):
-    """What a line looks and reads like, each from 0 to about 1.
+    """The looks and the wording of a line in numbers, each from 0 to about 1.
 
     large: how much larger than usual; most headings are 1.2 to 1.9 times as large. high: how far up it stands.
     first: whether it is the first line that is not part of the frame.
@@ -109,7 +109,7 @@ def titles_of(
 
 
 class _PageFace(NamedTuple):
-    """What the lines of a page have in common: their usual size and ground, where they begin, how tall they stand."""
+    """The usual looks of a page's lines: their size and ground, where they begin, how tall they stand."""
 
     lines: tuple[Text, ...]
     usual: float

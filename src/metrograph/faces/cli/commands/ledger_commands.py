@@ -149,7 +149,7 @@ def _add(row: LedgerCommand) -> None:
 
 
 class _LedgerOptions(NamedTuple):
-    """What the options of a ledger's command say."""
+    """The options of a ledger's command, as they were given."""
 
     names: list[str] | None
     logbook: Path | None

@@ -128,7 +128,7 @@ def _password(environment: Environment, file: Path | None) -> str | None:
 
 
 class _Teller:
-    """What was shown already, so that only what is new or better known is shown."""
+    """Tells what was seen, but only what is new or better known than it was."""
 
     def __init__(self, environment: Environment) -> None:
         self._environment = environment

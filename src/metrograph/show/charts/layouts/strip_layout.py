@@ -61,7 +61,7 @@ class Joined(msgspec.Struct, frozen=True):
 
 
 class StripGap(msgspec.Struct, frozen=True):
-    """What lies between two neighbouring columns. gone: stops of the left one that the right one has not any more."""
+    """The space between two neighbouring columns. gone: stops of the left one that the right one has not any more."""
 
     joined: tuple[Joined, ...]
     gone: tuple[int, ...]

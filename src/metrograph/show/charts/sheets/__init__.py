@@ -1,1 +1,1 @@
-"""What charts are drawn on and with."""
+"""Sheets: the paper, colours and faces that charts are drawn on and with."""

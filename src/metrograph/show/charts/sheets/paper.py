@@ -1,4 +1,4 @@
-"""What a figure is drawn on: its width, its colours, light or dark, what stands above it."""
+"""The paper of a figure: its width, its colours, light or dark, and what stands above it."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ _COLUMN = 760  # pixels up to which a sheet is laid out as a column
 
 
 class Colours(msgspec.Struct, frozen=True):
-    """What a sheet is made of. waiting: how much of the paper is mixed into a hue for time that is waited."""
+    """The colours of a sheet. waiting: how much of the paper is mixed into a hue for time that is waited."""
 
     paper: str
     ink: str
@@ -28,7 +28,7 @@ DARK = Colours("#16181d", "#eceef2", "#a3abb7", "#32363f", "#23262e", "#6fcf8f",
 
 
 class Paper(msgspec.Struct, frozen=True):
-    """What a figure is drawn on, and what stands above it.
+    """The paper of a figure, and what stands above it.
 
     title: what is compared; answer: sentences that say what is to be seen, and then one of how it was measured.
     width: pixels; dark: whether it is light on dark.

@@ -1,4 +1,4 @@
-"""What changed, what may be concluded, and why screens share a row, as sections of a report."""
+"""Sections of a report on what changed, what may be concluded, and why screens share a row."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What the report of a comparison is made from, whole or with some of its releases only."""
+"""The material of a comparison's report, whole or with some of its releases only."""
 
 from __future__ import annotations
 
