@@ -203,7 +203,11 @@ def _hints(tree: ast.Module) -> Iterator[int]:
 def changed_since(commit: str) -> dict[str, set[int]]:
     """The lines of each file that are not as they were."""
     told = subprocess.run(
-        [shutil.which("git") or "git", "diff", "--unified=0", commit, "--", _SOURCE], capture_output=True, text=True, check=True, cwd=ROOT
+        [shutil.which("git") or "git", "diff", "--unified=0", commit, "--", _SOURCE],
+        capture_output=True,
+        text=True,
+        check=True,
+        cwd=ROOT,
     ).stdout
     found: dict[str, set[int]] = defaultdict(set)
     file = ""

@@ -7,7 +7,8 @@ from bench.flows import Maker, Rates, TrueScreen, keys_of
 from hypothesis import given
 from hypothesis import strategies as st
 
-from metrograph.compare.align.alignment import assigned, heaviest, merge, moved
+from metrograph.compare.align.alignment import merge
+from metrograph.compare.align.sequences import assigned, heaviest, moved
 from metrograph.compare.align.similarity import WEIGHTS, Similarities, evidence, similarity
 from metrograph.log.lexicon import is_after_restart
 from metrograph.run.route import Rulings, ScreenKey, route_of, route_screens

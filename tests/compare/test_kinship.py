@@ -5,7 +5,7 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from metrograph.compare.align.alignment import heaviest
+from metrograph.compare.align.sequences import heaviest
 from metrograph.compare.align.similarity import WEIGHTS, similarity
 from metrograph.compare.kinship import kinship, matrix_of, settled
 from metrograph.run.route import Route, ScreenKey

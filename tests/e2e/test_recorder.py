@@ -11,7 +11,7 @@ import pexpect
 
 from metrograph.archive.building import build
 from metrograph.archive.place import ArchivePlace
-from tests.archive.case import share
+from tests.archive.case import ONE, share
 from tests.e2e.case import LogbookCase
 
 RUN = "larkmoor-8.0-heron-1"
@@ -85,7 +85,7 @@ class InATerminal(LogbookCase):
     def test_what_others_take_is_asked_beside_it_and_an_archive_that_is_away_is_told_in_the_end(self) -> None:
         place = ArchivePlace(str(self.folder / "shared"))
         share(place, ["larkmoor-7.0-heron-1", "larkmoor-8.0-heron-1"])
-        build(place, cores=1)
+        build(place, ONE)
         child = self.start("larkmoor-8.0-heron", "--archive", place.url)
         child.send("sc Disk\r")
         child.expect("with one other")

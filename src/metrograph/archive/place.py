@@ -123,7 +123,7 @@ class _Folder:
             os.close(handle)
 
 
-class _Store:
+class _ObjectStore:
     """Files in an object store, where each comes whole and there are no links."""
 
     def __init__(self, fs: Any, root: str) -> None:
@@ -178,7 +178,7 @@ class ArchivePlace:
             except (ValueError, ImportError, OSError) as error:
                 raise MetrographError(f"“{url}” is no place that can be opened: {error}") from error
             self.root = root.rstrip("/")
-            self._files: _Files = _Store(self.fs, self.root)
+            self._files: _Files = _ObjectStore(self.fs, self.root)
         else:
             self.root = os.path.abspath(url.removeprefix("file://"))  # noqa: PTH100 - links stay links
             self._files = _Folder(self.root)

@@ -11,8 +11,8 @@ from typing import NamedTuple
 
 import msgspec
 
-from metrograph.compare.align.alignment import moved
 from metrograph.compare.align.merge import Merged
+from metrograph.compare.align.sequences import moved
 from metrograph.compare.align.splits import Shifts, shifts
 from metrograph.compare.changes_beside import changes_beside
 from metrograph.compare.coverage import Coverage, Silence

@@ -7,8 +7,8 @@ from itertools import pairwise
 
 import msgspec
 
-from metrograph.compare.align.alignment import moved
 from metrograph.compare.align.merge import Merged
+from metrograph.compare.align.sequences import moved
 from metrograph.compare.align.similarity import WEIGHTS, Ruling, evidence, similarity
 from metrograph.compare.flow_records import Side
 from metrograph.log.lexicon import OTHER

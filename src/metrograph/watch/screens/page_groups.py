@@ -181,10 +181,10 @@ def _same_titled(old: _TitledPage, new: _TitledPage, page: Page, busy: tuple[boo
         return _same_question(old.lines, new.lines, (old.title, new.title), busy)
     if len(new.lines) > len(old.lines) + _FULL:
         return False  # what was there was hardly a page, so that all of it is still there
-    likeness = similarity(old.lines, new.lines)
+    alike = similarity(old.lines, new.lines)
     if any(same_line(old.title.text, text) for text in new.lines):
-        return all(busy) or likeness >= _STAYS
-    return not near and likeness >= _CONTENT
+        return all(busy) or alike >= _STAYS
+    return not near and alike >= _CONTENT
 
 
 def _same_question(old: list[Text], own: list[Text], titles: tuple[Title, Title], busy: tuple[bool, bool]) -> bool:
