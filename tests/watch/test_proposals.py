@@ -1,13 +1,10 @@
 from __future__ import annotations
 
-import io
 import tempfile
 import unittest
 from pathlib import Path
 
 import msgspec
-import numpy as np
-from PIL import Image
 
 from metrograph.intake.notes import TimedNote
 from metrograph.log.cues import Cue
@@ -19,7 +16,6 @@ from metrograph.watch.drafts.looks import Looks, look_of, recognised
 from metrograph.watch.drafts.proposals import Watched, said_at, sure_of
 from metrograph.watch.drafts.scanning import Scan, read_kept, seen_of
 from metrograph.watch.pages.page import Page, SkippedTime
-from metrograph.watch.pages.pictures import picture_of, private_places
 from metrograph.watch.pages.watching import FoundPage
 from metrograph.watch.screens.choices import Picked
 from metrograph.watch.screens.spans import Span, find_spans
@@ -199,26 +195,3 @@ class ScanTest(unittest.TestCase):
         )
         self.assertEqual(msgspec.json.decode(msgspec.json.encode(pages), type=list[Page]), pages)
         self.assertEqual(find_spans(pages, LEXICON), find_spans(list(pages), LEXICON))
-
-
-class PictureTest(unittest.TestCase):
-    def test_what_was_typed_is_blanked(self) -> None:
-        account = page(0, "# Your account", "User name", "wren ashby", "••••••••", "Lisbon", "[Next]")
-        white = np.full((400, 640, 3), 240, np.uint8)
-        white[128:168, 140:400] = 255  # the field in which “Lisbon” stands
-        account = msgspec.structs.replace(
-            account,
-            texts=tuple(
-                msgspec.structs.replace(text, ground=255, left=160, field=True) if text.text == "Lisbon" else text
-                for text in account.texts
-            ),
-        )
-        for text in account.texts:
-            white[text.top : text.bottom, text.left : text.right] = 0
-        places = private_places(account, LEXICON)
-        with Image.open(io.BytesIO(picture_of(white, places))) as image:
-            shown = np.asarray(image.convert("L"))
-        dark = [
-            bool((shown[text.top : text.bottom, text.left : text.right] < 128).mean() > 0.5) for text in account.texts
-        ]
-        self.assertEqual(dark, [True, True, False, False, False, True])

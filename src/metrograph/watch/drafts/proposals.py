@@ -16,7 +16,7 @@ from metrograph.log.quantities.times import format_time
 from metrograph.privacy.gate import clean
 from metrograph.privacy.leaks import blot
 from metrograph.watch.pages.page import SkippedTime
-from metrograph.watch.pages.pictures import PRIVATE_KINDS
+from metrograph.watch.pages.page_gate import PRIVATE_KINDS
 from metrograph.watch.pages.words import tells_of_trouble
 from metrograph.watch.screens.spans import Span
 

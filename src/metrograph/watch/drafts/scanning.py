@@ -14,18 +14,25 @@ from metrograph.watch.drafts.looks import Looks, recognised
 from metrograph.watch.drafts.proposals import UNKNOWN, sure_of
 from metrograph.watch.drafts.seen import Seen, SeenChoice, SeenSpan
 from metrograph.watch.pages.page import Page
-from metrograph.watch.pages.pictures import PRIVATE_KINDS, picture_of, private_places
+from metrograph.watch.pages.page_gate import PRIVATE_KINDS, PageGate
+from metrograph.watch.pages.pictures import picture_of
 from metrograph.watch.pages.watching import FoundPage
+from metrograph.watch.screens.page_groups import titles_on
 from metrograph.watch.screens.spans import Span, find_spans
+from metrograph.watch.screens.static_regions import StaticRegions
 
 _PAGES = "pages.jsonl"
 
 
 class KeptPage(msgspec.Struct, frozen=True):
-    """A page as it is kept. blanked: whether something personal was seen on the page."""
+    """A page as it is kept: what has passed the gate.
+
+    blanked: whether all but titles, labels and buttons was held back; learnt: whether something was typed on it.
+    """
 
     page: Page
     blanked: bool = False
+    learnt: bool = False
 
 
 class Scan:
@@ -39,7 +46,7 @@ class Scan:
         self, lexicon: Lexicon, folder: Path | None = None, pictures: bool = True, looks: Looks | None = None
     ) -> None:
         self._lexicon, self._folder, self._pictures = lexicon, folder, pictures
-        self._looks = looks or Looks()
+        self._looks, self._gate = looks or Looks(), PageGate(lexicon)
         self._blanked: set[int] = set()
         self.pages: list[Page] = []
         self.end = 0
@@ -49,9 +56,14 @@ class Scan:
             self._go_on(folder)
 
     def _go_on(self, folder: Path) -> None:
-        """Takes what was found before; a line that was cut off is taken away, so that what follows stands by itself."""
+        """Takes what was found before; a line that was cut off is taken away, so that what follows stands by itself.
+
+        From where something was typed on, the source is read again: what that was is kept nowhere.
+        """
         whole = 0
         for kept, line in _kept_lines(folder):
+            if kept.learnt:
+                break
             self._take(kept)
             whole += len(line)
         with suppress(FileNotFoundError):
@@ -63,15 +75,16 @@ class Scan:
         return self.pages[-1].at if self.pages else 0
 
     def take(self, pages: Iterable[FoundPage]) -> Iterator[Page]:
-        """Every page that was found, kept before it is given."""
+        """Every page that was found, without what is private, kept before it is given."""
         for found in pages:
-            page = msgspec.structs.replace(found.page, number=len(self.pages))
-            places = [] if found.still is None else private_places(page, self._lexicon)
-            if self._pictures and self._folder is not None and found.still is not None and page.said:
+            read = msgspec.structs.replace(found.page, number=len(self.pages))
+            titles = [title.text for title in titles_on(read, self._lexicon, StaticRegions())]
+            page, blanking, learnt = self._gate.passed(read, titles)
+            if self._pictures and self._folder is not None and found.still is not None and blanking and page.said:
                 with suppress(OSError):  # a picture that cannot be kept is no reason to lose the rest
-                    picture = picture_of(found.still.colour, places)
+                    picture = picture_of(found.still.colour, blanking)
                     (self._folder / f"{page.number}.webp").write_bytes(picture)
-            self._write(KeptPage(page, bool(places)))
+            self._write(KeptPage(page, blanking is None or blanking.all_but, learnt))
             yield page
 
     def spans(self) -> list[Span]:

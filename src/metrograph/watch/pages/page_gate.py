@@ -1,0 +1,193 @@
+"""The gate that pages pass before anything of them is kept: no secret passes, nor who or where.
+
+It hides by default. On a page that asks who somebody is, for a secret, or for a network, and on a summary, only title,
+buttons and labels pass; anywhere else a line passes unless it looks like something personal, or says again what was
+typed before. What was typed is known in memory alone.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Sequence
+from functools import cache
+from typing import NamedTuple
+
+import msgspec
+from rapidfuzz import fuzz
+
+from metrograph.languages.language_tables import tables
+from metrograph.log.lexicon import Lexicon
+from metrograph.privacy.leaks import leaks_in
+from metrograph.privacy.secrets import is_secret
+from metrograph.watch.pages.page import Page, Text
+from metrograph.watch.pages.words import plain
+
+PRIVATE_KINDS = frozenset(
+    {"account", "accounts", "admin", "host", "remote", "encryption", "network", "summary", "greeter"}
+)
+"""Kinds of screens that show what is somebody's."""
+HIDDEN = "…"
+"""What stands in the place of words that stay behind."""
+
+_LABEL = 6  # words: what is longer is a sentence
+_LEARNT = 4  # letters of a word that is known again: shorter ones stand in other words
+_MISREAD = 85  # of 100: a typed word that is read a second time may differ by a letter of five
+_BESIDE, _BELOW = 1.0, 2.6  # heights: how far the row of a label reaches up and down, and where a field below it ends
+_DOTS = re.compile(r"[•●*.·∙°\s]{3,}")
+_PROMPT = re.compile(r"\b[\w.-]+@[\w.-]+(?=[:~\s]|$)")
+_CODE = re.compile(r"\b(?:[0-9A-Za-z]{4,8}[-–— ]){3,}[0-9A-Za-z]{4,8}\b")
+_MARGIN = 0.5  # heights of a line that are blanked around it
+_SEPARATOR = re.compile(r"[:：]\s*(?=\S)")
+
+Box = tuple[int, int, int, int]
+"""Left, top, right, bottom in pixels."""
+
+
+class Blanking(msgspec.Struct, frozen=True):
+    """The parts of a picture that nobody is to see. boxes: these, or where ``all_but`` everything else."""
+
+    boxes: tuple[Box, ...] = ()
+    all_but: bool = False
+
+
+class PassedPage(NamedTuple):
+    """A page as it may be kept.
+
+    blanking: of its picture, None where none may be kept; learnt: whether something was typed on it.
+    """
+
+    page: Page
+    blanking: Blanking | None
+    learnt: bool
+
+
+class PageGate:
+    """Lets pages pass in the order in which they were seen."""
+
+    def __init__(self, lexicon: Lexicon) -> None:
+        self._lexicon = lexicon
+        self._typed: set[str] = set()
+
+    def passed(self, page: Page, titles: Sequence[Text]) -> PassedPage:
+        """A page without what is private. titles: the lines that are likely to be its title, the best first."""
+        labels = [text for text in page.texts if self._is_label(text)]
+        kinds = {self._lexicon.kind_of(text.text) for text in titles[:2]}
+        private = bool(kinds & PRIVATE_KINDS) or bool(labels)
+        learnt = self._learn(page, labels, everything="network" in kinds) if private else False
+        kept = [self._kept(text, private, labels, titles[:1]) for text in page.texts]
+        texts = tuple(_with(text, said) for text, said in zip(page.texts, kept, strict=True))
+        return PassedPage(msgspec.structs.replace(page, texts=texts), self._blanking(page, texts, private), learnt)
+
+    def _is_label(self, text: Text) -> bool:
+        """Whether a line asks for something private."""
+        said = _SEPARATOR.split(text.text, maxsplit=1)[0]
+        few = len(plain(said).split()) <= _LABEL
+        asks = self._lexicon.is_personal(said) or is_secret(said)
+        return few and asks and text.button is None and text.mark is None and not text.field
+
+    def _kept(self, text: Text, private: bool, labels: Sequence[Text], titles: Sequence[Text]) -> str:
+        """What of a line may be kept."""
+        if (text.field and private) or _DOTS.fullmatch(text.text):
+            return ""
+        if text in labels:
+            return _label_alone(text.text)
+        said = self._without_leaks(text.text)
+        if not private or text.button is not None or text in titles or text.mark is not None:
+            return said
+        return _known_words(said) if len(plain(said).split()) > _LABEL else ""
+
+    def _without_leaks(self, text: str) -> str:
+        """A line without what looks private by itself, and without what was typed before."""
+        spans = [(leak.start, leak.end) for leak in leaks_in(text)]
+        spans += [match.span() for pattern in (_PROMPT, _CODE) for match in pattern.finditer(text)]
+        for start, end in sorted(spans, reverse=True):
+            text = f"{text[:start]}{HIDDEN}{text[end:]}"
+        return re.sub(r"[^\W_]{2,}", lambda word: HIDDEN if self._was_typed(word[0]) else word[0], text)
+
+    def _was_typed(self, word: str) -> bool:
+        said = word.casefold()
+        if said in self._typed:
+            return True
+        return len(said) > _LEARNT and any(fuzz.ratio(said, typed) >= _MISREAD for typed in self._typed)
+
+    def _learn(self, page: Page, labels: Sequence[Text], everything: bool) -> bool:
+        """Notes what was typed on a page; whether anything was."""
+        said = [_after(text.text) for text in labels]
+        said += [
+            text.text
+            for text in page.texts
+            if text not in labels
+            and not text.button
+            and (text.field or everything or any(_belongs(text, label) for label in labels))
+        ]
+        words = {word.casefold() for line in said for word in re.findall(r"[^\W_]{2,}", line)}
+        new = {word for word in words if len(word) >= _LEARNT and not is_known(word)}
+        self._typed |= new
+        return bool(new)
+
+    def _blanking(self, page: Page, texts: Sequence[Text], private: bool) -> Blanking | None:
+        if private:
+            shown = tuple(_box(text, 0.25) for text in texts if text.text and HIDDEN not in text.text)
+            return Blanking(shown, all_but=True) if shown else None
+        pairs = zip(page.texts, texts, strict=True)
+        return Blanking(tuple(_box(before, _MARGIN) for before, after in pairs if before.text != after.text))
+
+
+def _with(text: Text, said: str) -> Text:
+    return text if text.text == said else msgspec.structs.replace(text, text=said)
+
+
+def _label_alone(text: str) -> str:
+    """A label without its value, which may stand behind a colon or just behind it."""
+    parts = _SEPARATOR.split(text, maxsplit=1)
+    if len(parts) > 1:
+        return f"{_known_words(parts[0])}: {HIDDEN}"
+    return text if text.rstrip().endswith((":", "?", "：")) and _known_words(text) == text else _known_words(text)
+
+
+def _after(text: str) -> str:
+    """What follows the label in its own line."""
+    parts = _SEPARATOR.split(text, maxsplit=1)
+    return parts[1] if len(parts) > 1 else text
+
+
+def _known_words(text: str) -> str:
+    """A line in which all words that no language table has are hidden."""
+    return re.sub(r"[^\W_]+", lambda word: word[0] if is_known(word[0].casefold()) else HIDDEN, text)
+
+
+def _belongs(text: Text, label: Text) -> bool:
+    """Whether a line stands beside a label, or below it where its field would be."""
+    tall = max(label.height, 1)
+    beside = text.left >= label.right and abs(text.top - label.top) <= _BESIDE * tall
+    below = 0 < text.top - label.top <= _BELOW * tall + tall and abs(text.left - label.left) <= 2 * tall
+    return beside or below
+
+
+def _box(text: Text, margin: float) -> Box:
+    around = round(margin * max(text.height, 8))
+    return (text.left - 2 * around, text.top - around, text.right + 2 * around, text.bottom + around)
+
+
+@cache
+def _vocabulary() -> frozenset[str]:
+    """All words that installers are known to use, in every language."""
+    return frozenset(word for kind in ("kinds", "screens", "private") for word in _words(tables(kind).values()))
+
+
+def _words(value: object) -> Iterable[str]:
+    if isinstance(value, str):
+        yield from plain(value.lstrip("=")).split()
+    elif isinstance(value, dict):
+        for inner in value.values():
+            yield from _words(inner)
+    elif not isinstance(value, int | float):
+        for inner in value:  # type: ignore[attr-defined]
+            yield from _words(inner)
+
+
+@cache
+def is_known(word: str) -> bool:
+    """Whether a word in small letters is one that installers use, or begins like one of five letters or more."""
+    vocabulary = _vocabulary()
+    return word in vocabulary or any(word[:length] in vocabulary for length in range(5, len(word)))
