@@ -143,6 +143,7 @@ class Sharing(OwnDemoCase):
             self.assertIn(told, done.stderr)
 
     def test_without_the_extra_all_else_works_and_one_line_says_what_to_install(self) -> None:
+        self.ok("share", SEVEN, "--to", self.url)
         script = (
             "import sys\n"
             "for name in ('fsspec', 'duckdb', 'distributed', 's3fs'):\n    sys.modules[name] = None\n"
@@ -151,7 +152,8 @@ class Sharing(OwnDemoCase):
         for words, expected in {
             ("compare", SEVEN, EIGHT): (0, ""),
             ("runs",): (0, ""),
-            ("archive", "list", self.url): (
+            ("archive", "list", self.url): (0, ""),
+            ("archive", "query", self.url, "SELECT 1"): (
                 2,
                 "metrograph: this needs what “pip install 'metrograph[archive]'” installs\n",
             ),

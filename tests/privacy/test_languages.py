@@ -1,5 +1,6 @@
 """What is personal and what is secret is known in every language that is read, and a language is a folder."""
 
+import sys
 import tempfile
 import tomllib
 import unittest
@@ -9,7 +10,7 @@ from unittest import mock
 from metrograph.languages import language_tables as languages
 from metrograph.log.lexicon import load_lexicon
 from metrograph.privacy.leaks import secrets_in
-from metrograph.privacy.secrets import _hints, is_hinted, is_secret, never_kept
+from metrograph.privacy.secrets import is_hinted, is_secret
 from metrograph.watch.pages import words
 
 NAMES = {
@@ -71,16 +72,7 @@ class Added(unittest.TestCase):
     """A made-up language is added by a folder alone."""
 
     def test_a_folder_is_enough(self) -> None:
-        caches = (
-            languages.tables,
-            load_lexicon,
-            never_kept,
-            _hints,
-            words.screen_words,
-            words.button_of,
-            words.tells_of_waiting,
-            is_secret,
-        )
+        self.addCleanup(self._forget)
         with tempfile.TemporaryDirectory() as folder:
             for path in languages.FOLDER.glob("*/*.toml"):
                 (Path(folder) / path.parent.name).mkdir(exist_ok=True)
@@ -91,19 +83,23 @@ class Added(unittest.TestCase):
             (own / "screens.toml").write_text('[buttons]\nforward = ["voran"]\n\n[lines]\nwaiting = ["es wurgelt"]\n')
             (own / "private.toml").write_text('personal = ["rufzeichen"]\nsecret = ["losungswurt"]\n')
             with mock.patch.object(languages, "FOLDER", Path(folder)):
-                self._forget(caches)
+                self._forget()
                 lexicon = load_lexicon()
                 self.assertEqual(lexicon.kind_of("Der Klimperkasten"), "keyboard")
                 self.assertEqual(words.button_of("< Voran >"), "forward")
                 self.assertTrue(words.tells_of_waiting("Es wurgelt noch"))
                 self.assertTrue(lexicon.is_personal("Ihr Rufzeichen"))
                 self.assertTrue(is_secret("Losungswurt"))
-        self._forget(caches)
+        self._forget()
         self.assertEqual(load_lexicon().kind_of("Der Klimperkasten"), "other")
 
-    def _forget(self, caches: tuple[object, ...]) -> None:
-        for cached in caches:
-            cached.cache_clear()  # type: ignore[attr-defined]
+    def _forget(self) -> None:
+        """All that any module keeps of the languages, whichever asked first."""
+        for name, module in list(sys.modules.items()):
+            if name.startswith("metrograph."):
+                for kept in vars(module).values():
+                    if callable(forget := getattr(kept, "cache_clear", None)):
+                        forget()
 
     def test_tables_have_what_is_asked_of_them_and_nothing_else(self) -> None:
         kinds = set(tomllib.loads((languages.FOLDER.parent / "log/lexicon.toml").read_text())["kinds"])

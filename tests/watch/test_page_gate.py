@@ -108,6 +108,13 @@ class Gate(unittest.TestCase):
         )
         self.assertEqual(second, disk)
 
+    def test_what_has_no_label_on_a_private_page_is_held_back(self) -> None:
+        (page,) = self.kept(
+            said("Summary", "Bench street 5", "Please read all of this with care before you go on, Ann")
+        )
+        self.assertEqual(page.texts[1].text, "")
+        self.assertNotIn("Ann", page.texts[2].text)
+
     def test_a_label_with_its_value_keeps_the_label(self) -> None:
         (page,) = self.kept(
             form("Create your account", [("Password", PASSWORD), ("User name:", USER)], False, joined=True)
