@@ -191,3 +191,14 @@ def _fields(draw: st.DrawFn, verb: Verb) -> list[tuple[str, str]]:
         values = st.sampled_from(rule.words) if rule.check is Content.ONE_OF else _TEXT_BY_CHECK[rule.check]
         fields += [(key, value) for value in draw(st.lists(values, max_size=2 if rule.many else 1))]
     return fields + draw(st.lists(st.tuples(st.just("x-own"), TEXTS), max_size=1))
+
+
+def picture(colour: str, hidden: bytes = b"") -> bytes:
+    """A picture of one colour as PNG. hidden: what it says where nobody looks."""
+    from PIL import Image, PngImagePlugin
+
+    told, out = PngImagePlugin.PngInfo(), io.BytesIO()
+    if hidden:
+        told.add_text("Comment", hidden.decode())
+    Image.new("RGB", (64, 40), colour).save(out, "PNG", pnginfo=told)
+    return out.getvalue() + hidden

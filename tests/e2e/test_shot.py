@@ -3,9 +3,11 @@
 import hashlib
 import os
 
+from metrograph.core.pictures import bare
 from tests.e2e.case import LogbookCase
+from tests.helpers import picture
 
-PNG = b"\x89PNG\r\n\x1a\n" + b"picture" * 1000
+RED, BLUE = picture("red"), picture("blue")
 BEGUN = 1_777_716_000  # 2026-05-02T10:00:00Z
 
 
@@ -23,29 +25,41 @@ class Shots(LogbookCase):
         os.utime(path, (taken, taken))
 
     def test_a_picture_is_kept_under_its_checksum_with_its_time(self) -> None:
-        self.picture("disk screen.JPEG", PNG, BEGUN + 90.5)
+        self.picture("disk screen.JPEG", RED, BEGUN + 90.5)
         self.ok("shot", "disk screen.JPEG")
         self.ok("shot", "disk screen.JPEG", "--at", "2:00")
-        name = hashlib.sha256(PNG).hexdigest()
+        kept = bare(RED)[0]
+        name = hashlib.sha256(kept).hexdigest()
         self.assertEqual([path.name for path in (self.folder / "shots").iterdir()], [f"{name}.png"])
-        self.assertEqual((self.folder / f"shots/{name}.png").read_bytes(), PNG)
+        self.assertEqual((self.folder / f"shots/{name}.png").read_bytes(), kept)
         for time in ("1:30.5", "2:00"):
             self.assertIn(f"\n{time} shot shots/{name}.png\n    sha256: {name}\n", self.log())
 
     def test_from_a_folder_the_newest_since_the_last(self) -> None:
-        self.picture("viewer/old.png", PNG + b"0", BEGUN - 10)
+        self.picture("viewer/old.png", BLUE, BEGUN - 10)
         self.assertIn("no picture that is newer", self.refused(2, "shot", "viewer"))
-        self.picture("viewer/one.png", PNG + b"1", BEGUN + 10)
-        self.picture("viewer/two.png", PNG + b"2", BEGUN + 20)
+        self.picture("viewer/one.png", BLUE, BEGUN + 10)
+        self.picture("viewer/two.png", RED, BEGUN + 20)
         self.picture("viewer/notes.png", b"no picture", BEGUN + 30)
         self.ok("shot", "viewer")
-        self.assertIn(f"0:20 shot shots/{hashlib.sha256(PNG + b'2').hexdigest()}", self.log())
+        self.assertIn(f"0:20 shot shots/{hashlib.sha256(bare(RED)[0]).hexdigest()}", self.log())
         self.assertIn("no picture that is newer", self.refused(2, "shot", "viewer"))
 
     def test_what_is_no_picture(self) -> None:
         self.picture("log.png", b"#!/bin/sh", BEGUN)
         self.assertIn("no picture that is known; expected: BMP, GIF, JPG", self.refused(2, "shot", "log.png"))
-        self.assertIn("cannot be read: No such file", self.refused(2, "shot", "none.png"))
+        self.picture("half.png", RED[:60], BEGUN)
+        self.assertIn("half.png cannot be kept as a picture: it is not whole", self.refused(2, "shot", "half.png"))
+        self.assertIn("there is no picture", self.refused(2, "shot", "none.png"))
+        self.assertIn("no ordinary file", self.refused(2, "shot", "/dev/zero"))
+        self.assertEqual(list((self.folder / "shots").iterdir()), [])
+
+    def test_what_nobody_sees_of_a_picture_stays_behind(self) -> None:
+        (self.folder / "shots").rmdir()
+        self.picture("told.png", picture("red", hidden=b"Harbour Street 7"), BEGUN + 5)
+        self.ok("shot", "told.png")
+        (kept,) = (self.folder / "shots").iterdir()
+        self.assertNotIn(b"Harbour", kept.read_bytes())
 
 
 class Imports(LogbookCase):

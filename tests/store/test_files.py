@@ -96,10 +96,33 @@ class Files(unittest.TestCase):
     def test_missing_files_and_folders_are_said(self) -> None:
         with self.assertRaisesRegex(MetrographError, "there is no run log"):
             files.read_bytes(self.path, "run log")
-        with self.assertRaisesRegex(MetrographError, "cannot be read"):
+        with self.assertRaisesRegex(MetrographError, "is a folder, and no run log"):
             files.read_bytes(self.folder, "run log")
         with self.assertRaisesRegex(NotWritableError, "cannot be written"):
             files.replace(self.folder / "gone" / "b", "x")
+
+    def test_a_pipe_is_read_to_its_end_and_not_waited_for_without_one(self) -> None:
+        os.mkfifo(self.path)
+        writer = threading.Thread(target=lambda: self.path.write_bytes(b"told " * 20_000))
+        writer.start()
+        self.assertEqual(files.read_bytes(self.path, "notes"), b"told " * 20_000)
+        writer.join()
+        with (
+            mock.patch.object(files, "_PATIENCE", 0.01),
+            self.assertRaisesRegex(MetrographError, "nothing was written"),
+        ):
+            files.read_bytes(self.path, "notes")
+        with self.assertRaisesRegex(MetrographError, "no ordinary file"):
+            files.read_own(self.path, "run log")
+
+    def test_no_more_is_read_than_a_file_may_hold(self) -> None:
+        self.path.write_bytes(b"x" * (1 << 20))
+        self.assertEqual(len(files.read_bytes(self.path, "probe's file", 1 << 20)), 1 << 20)
+        with self.assertRaisesRegex(MetrographError, "larger than 1 MiB, which no probe's file is"):
+            self.path.write_bytes(b"x" * ((1 << 20) + 1))
+            files.read_bytes(self.path, "probe's file", 1 << 20)
+        with self.assertRaisesRegex(MetrographError, "no ordinary file"):
+            files.read_bytes(Path("/dev/zero"), "notes")
 
     def test_mode_owner_and_links_stay(self) -> None:
         self.path.write_text("old")

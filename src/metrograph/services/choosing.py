@@ -153,7 +153,7 @@ def made_for(
     """
     who = find_reader(book, name)
     topics = Topics(*runs, reader.lexicon, reader.settings.checklist, name)
-    faults = name_faults(who, topics, (book.path / MARK).read_text("utf-8"), shown_path(book.path / MARK))
+    faults = name_faults(who, topics, book.settings_text(), shown_path(book.path / MARK))
     for fault in faults:
         if fault.level == "error":
             raise MetrographError(f"{fault.file}:{fault.line}: {fault.message}; expected: {fault.expected}")
@@ -218,7 +218,7 @@ def readers_result(desk: Desk, logbook: Path | None) -> Result:
     """All readers of a logbook; what is wrong with them is told."""
     book = desk.logbook(logbook)
     found, faults = load_readers(book)
-    text = (book.path / MARK).read_text("utf-8")
+    text = book.settings_text()
     desk.warn_of((*faults, *names_of_readers(desk, book, tuple(found.values()), text)))
     document = {"readers": [_document(reader) for reader in found.values()]}
     return Result(document, lambda _: readers_report(tuple(found.values())))

@@ -60,9 +60,7 @@ def attach(desk: Desk, book: Logbook, run: str, path: Path, at: str | None) -> A
 
 
 def _read_probed(path: Path) -> Probed:
-    if path.is_file() and path.stat().st_size > LARGEST:
-        raise MetrographError(f"{shown_path(path)} is larger than {LARGEST >> 20} MiB; what a probe writes is not")
-    return read_probed(read_bytes(path, "probe's file"), shown_path(path))
+    return read_probed(read_bytes(path, "probe's file", LARGEST), shown_path(path))
 
 
 def keep_shot(desk: Desk, book: Logbook, run: str | None, path: Path, at: str | None) -> tuple[str, tuple[Cue, ...]]:

@@ -82,7 +82,7 @@ def _of_shots(log: Log, folder: Path) -> Iterator[Fault]:
             continue
         if not picture.is_file():
             yield Fault(log.file, cue.line, 1, "warning", "the picture is not there", cue.text, "the file in shots/")
-        elif hashlib.sha256(picture.read_bytes()).hexdigest() != told.lower():
+        elif hashlib.sha256(read_own(picture, "picture")).hexdigest() != told.lower():
             message = "the picture is not the one that was kept: its checksum differs"
             yield Fault(log.file, cue.line, 1, "error", message, cue.text, "the picture as it was")
 

@@ -133,8 +133,9 @@ def open_recording(path: Path, timing: Path | None = None) -> Input:
         return PictureInput(pictures.frames, pictures.length)
     if not path.exists():
         raise MetrographError(f"there is no recording {path}")
-    if not path.is_file():
-        raise MetrographError(f"{path} is no recording: it is no ordinary file")
+    for file in (path, timing):
+        if file is not None and not file.is_file():
+            raise MetrographError(f"{file} is no recording: it is no ordinary file")
     if timing is not None or is_terminal_recording(path):
         from metrograph.watch.inputs.terminal_sources import read_recording
 

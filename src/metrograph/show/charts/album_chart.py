@@ -8,16 +8,18 @@ from typing import Any
 
 import numpy as np
 
+from metrograph.core.errors import MetrographError
+from metrograph.core.pictures import pixels_of
 from metrograph.show.charts.layouts.album_layout import Album, AlbumCell
 from metrograph.show.charts.sheets.lettering import LABEL, SMALL, fitting
 from metrograph.show.charts.sheets.paper import Paper
 from metrograph.show.charts.sheets.sheet import Sheet, new_sheet, save
 from metrograph.show.safe import readable
+from metrograph.store.local.files import read_own
 
 _HEAD, _GAP, _TITLE = 34.0, 14.0, 24.0  # pixels
 _NAMES = 0.16  # of the width, for the titles of the rows
 _SHAPE = 0.625  # height of a picture by its width, where none says otherwise
-_LARGEST = 4096  # pixels each way of a picture that is drawn
 _DIFFERS = 40  # of 255: pictures are kept small and coded, which moves shades by less
 _COMPARED = (160, 100)  # pixels across and down by which two pictures are compared
 _SPECK = 6  # of these pixels: smaller differences are letters that were coded otherwise
@@ -112,12 +114,7 @@ def picture_path(folder: Path, cell: AlbumCell | None) -> Path | None:
 
 def read_picture(folder: Path, cell: AlbumCell | None) -> Any:
     """A picture of the logbook, height x width x 3; None where there is none that can be read, or it is too large."""
-    from PIL import Image
-
     path = picture_path(folder, cell)
-    if path is None:
-        return None
-    with suppress(OSError, ValueError, SyntaxError, Image.DecompressionBombError), Image.open(path) as image:
-        if max(image.size) <= _LARGEST:
-            return np.asarray(image.convert("RGB"))
+    with suppress(MetrographError, ValueError):
+        return None if path is None else pixels_of(read_own(path, "picture"))
     return None

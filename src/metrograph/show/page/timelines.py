@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import base64
 from collections.abc import Mapping
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
 import msgspec
 
+from metrograph.core.errors import MetrographError
+from metrograph.core.pictures import bare
 from metrograph.log.quantities.times import show_duration, show_moment
 from metrograph.show.charts.album_chart import differing, picture_path, read_picture
 from metrograph.show.charts.layouts.album_layout import Album, AlbumCell
@@ -16,6 +19,7 @@ from metrograph.show.charts.layouts.axis import fading, round_moments
 from metrograph.show.charts.layouts.lanes_layout import Bar, Lane, Lanes
 from metrograph.show.palette import colours
 from metrograph.show.terminal.text import shorten
+from metrograph.store.local.files import read_own
 
 
 def album_block(album: Album) -> dict[str, Any]:
@@ -46,10 +50,13 @@ def _cells(folder: Path, cells: tuple[AlbumCell | None, ...]) -> list[dict[str, 
 
 
 def _data(folder: Path, cell: AlbumCell | None) -> str:
+    """A picture for the page; nothing where it cannot be read. Made anew, as nobody knows who put the file there."""
     path = picture_path(folder, cell)
-    kind = "webp" if path is None else path.suffix.removeprefix(".").lower()
-    data = b"" if path is None else path.read_bytes()
-    return f"data:image/{'jpeg' if kind == 'jpg' else kind};base64,{base64.b64encode(data).decode()}"
+    data, ending = b"", ".webp"
+    with suppress(MetrographError, ValueError):
+        data, ending = (data, ending) if path is None else bare(read_own(path, "picture"))
+    kind = {".jpg": "jpeg"}.get(ending, ending.removeprefix("."))
+    return f"data:image/{kind};base64,{base64.b64encode(data).decode()}"
 
 
 _WIDTH, _LEFT, _RIGHT, _LANE = 1200.0, 190.0, 70.0, 30.0  # units of the picture

@@ -217,7 +217,7 @@ def update_card(logbook: Logbook, name: str, card: Card) -> Path:
     """Writes what this card says into the one that is there; everything else in the file stays, comments included."""
     load_card(logbook, type(card), name)
     path = logbook.card(GROUPS[type(card)], name)
-    replace(path, _edited(path.read_text("utf-8"), _given(card)))
+    replace(path, _edited(read_own(path, "card").decode(), _given(card)))
     return path
 
 

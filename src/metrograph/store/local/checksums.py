@@ -5,26 +5,16 @@ from __future__ import annotations
 import hashlib
 import os
 import re
+import stat
 from collections.abc import Callable
 from pathlib import Path
 
 import msgspec
 
 from metrograph.core.errors import MetrographError
+from metrograph.core.pictures import KINDS, bare, looks_like_picture
 from metrograph.store.local.files import create_bytes, locked, read_bytes
 from metrograph.store.local.logbook import Logbook
-
-_BEGINNINGS = {
-    b"\x89PNG\r\n\x1a\n": ".png",
-    b"\xff\xd8\xff": ".jpg",
-    b"GIF8": ".gif",
-    b"BM": ".bmp",
-    b"P6": ".ppm",
-    b"RIFF": ".webp",
-}
-
-
-_LARGEST = 64 << 20  # bytes
 
 
 class Picture(msgspec.Struct, frozen=True):
@@ -36,30 +26,22 @@ class Picture(msgspec.Struct, frozen=True):
 
 
 def keep_picture(logbook: Logbook, source: Path) -> Picture:
-    """Copies a picture into the logbook, where the same picture stands once.
+    """Copies what is seen of a picture into the logbook, where the same picture stands once.
 
     Raises MetrographError when it is no picture or cannot be read, NotWritableError when the disk refuses.
     """
+    # Read once: a program may still be writing it.
+    data = read_bytes(source, "picture")
+    if not looks_like_picture(data):
+        raise MetrographError(f"{source} is no picture that is known; expected: {', '.join(KINDS)}")
     try:
-        # Read once: a program may still be writing it, and what is kept has to be what was hashed.
-        data, taken = _read(source), source.stat().st_mtime
-    except OSError as error:
-        raise MetrographError(f"{source} cannot be read: {error.strerror}") from error
-    digest = hashlib.sha256(data).hexdigest()
-    name = f"{digest}{_ending(data[:16], source)}"
+        kept, ending = bare(data)
+    except ValueError as error:
+        raise MetrographError(f"{source} cannot be kept as a picture: {error}") from error
+    digest = hashlib.sha256(kept).hexdigest()
     with locked(logbook.runs):
-        create_bytes(logbook.path / "shots" / name, data)
-    return Picture(f"shots/{name}", digest, taken)
-
-
-def _read(source: Path) -> bytes:
-    if source.exists() and not source.is_file():
-        raise MetrographError(f"{source} is no picture: it is no ordinary file")
-    with source.open("rb") as file:
-        data = file.read(_LARGEST + 1)
-    if len(data) > _LARGEST:
-        raise MetrographError(f"{source} is larger than {_LARGEST >> 20} MiB; pictures of screens are not")
-    return data
+        create_bytes(logbook.path / "shots" / f"{digest}{ending}", kept)
+    return Picture(f"shots/{digest}{ending}", digest, source.stat().st_mtime)
 
 
 def newest_picture(folder: Path, since: float) -> Path:
@@ -73,22 +55,9 @@ def newest_picture(folder: Path, since: float) -> Path:
         raise MetrographError(f"{folder} cannot be read: {error.strerror}") from error
     for path in sorted(files, key=lambda path: path.stat().st_mtime, reverse=True):
         with path.open("rb") as file:
-            if _known(file.read(16)):
+            if looks_like_picture(file.read(16)):
                 return path
     raise MetrographError(f"{folder} has no picture that is newer than the last one")
-
-
-def _ending(beginning: bytes, source: Path) -> str:
-    ending = _known(beginning)
-    if ending is None:
-        kinds = ", ".join(sorted({known[1:].upper() for known in _BEGINNINGS.values()}))
-        raise MetrographError(f"{source} is no picture that is known; expected: {kinds}")
-    return ending
-
-
-def _known(beginning: bytes) -> str | None:
-    """The ending for a file that begins so, whatever its name says; None when it is no picture."""
-    return next((ending for start, ending in _BEGINNINGS.items() if beginning.startswith(start)), None)
 
 
 METHODS = {"sha256": 64, "sha512": 128}
@@ -118,7 +87,10 @@ def read_image(path: Path, methods: set[str], progress: Callable[[int, int], Non
     done, buffer = 0, bytearray(_CHUNK)
     view = memoryview(buffer)
     try:
-        whole = path.stat().st_size
+        found = path.stat()
+        if not stat.S_ISREG(found.st_mode) and not stat.S_ISBLK(found.st_mode):  # a stick that was written is one, too
+            raise MetrographError(f"{path} is no image: it is no ordinary file")
+        whole = found.st_size
         with path.open("rb", buffering=0) as file:
             while count := file.readinto(buffer):
                 for checksum in sums.values():

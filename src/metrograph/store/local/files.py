@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import fcntl
 import os
+import select
 import stat
 import time
 from collections.abc import Iterator
@@ -14,6 +15,8 @@ from metrograph.core.errors import MetrographError, NotWritableError
 from metrograph.store.ids import is_id
 
 _PATIENCE = 10.0  # seconds to wait for another process that is writing
+LARGEST, LARGEST_OWN = 64 << 20, 256 << 20
+"""Bytes that are read of a file that somebody names, and of one of the logbook."""
 
 
 @contextmanager
@@ -24,6 +27,7 @@ def locked(folder: Path) -> Iterator[None]:
 
     Raises NotWritableError when the lock cannot be had.
     """
+    _make_folder(folder)
     with _explained(folder):
         handle = os.open(folder / ".lock", os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o666)
     try:
@@ -69,7 +73,11 @@ def create(path: Path, text: str) -> bool:
 
 
 def create_bytes(path: Path, data: bytes) -> bool:
-    """Makes a file of bytes that is not there yet, whole or not at all; False when it is there already."""
+    """Makes a file of bytes that is not there yet, whole or not at all; False when it is there already.
+
+    Its folder is made where it is missing: what copies a logbook may leave out the empty ones.
+    """
+    _make_folder(path.parent)
     with _neighbour(path, data) as new:
         return _link(path, new)
 
@@ -89,28 +97,63 @@ def replace_bytes(path: Path, data: bytes) -> None:
             new.replace(real)
 
 
-def read_bytes(path: Path, what: str) -> bytes:
-    """A file's bytes; raises MetrographError with a sentence when there are none to be had."""
-    try:
-        return path.read_bytes()
-    except FileNotFoundError:
-        raise MetrographError(f"there is no {what} {path}") from None
-    except OSError as error:
-        raise MetrographError(f"{path} cannot be read: {error.strerror}") from error
+def read_bytes(path: Path, what: str, most: int = LARGEST) -> bytes:
+    """The bytes of a file that somebody names, perhaps a pipe that a program writes into.
+
+    Raises MetrographError with a sentence when there are none to be had, or more than ``most``.
+    """
+    with _opened(path, what) as handle:
+        if stat.S_ISFIFO(os.fstat(handle).st_mode):
+            return _read_pipe(handle, path, what, most)
+        return _read_all(handle, path, what, most)
 
 
 def read_own(path: Path, what: str) -> bytes:
     """The bytes of a logbook's own file, which has to be an ordinary one: no pipe or device is waited for."""
+    with _opened(path, what) as handle:
+        return _read_all(handle, path, what, LARGEST_OWN)
+
+
+@contextmanager
+def _opened(path: Path, what: str) -> Iterator[int]:
     try:
         handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
-        with os.fdopen(handle, "rb") as file:
-            if not stat.S_ISREG(os.fstat(handle).st_mode):
-                raise MetrographError(f"{path} is no ordinary file, and no {what}")
-            return file.read()
+        try:
+            yield handle
+        finally:
+            os.close(handle)
     except FileNotFoundError:
         raise MetrographError(f"there is no {what} {path}") from None
     except OSError as error:
         raise MetrographError(f"{path} cannot be read: {error.strerror}") from error
+
+
+def _read_all(handle: int, path: Path, what: str, most: int) -> bytes:
+    mode = os.fstat(handle).st_mode
+    if not stat.S_ISREG(mode):
+        raise MetrographError(f"{path} is {'a folder' if stat.S_ISDIR(mode) else 'no ordinary file'}, and no {what}")
+    with os.fdopen(handle, "rb", closefd=False) as file:
+        data = file.read(most + 1)
+    return _within(data, path, what, most)
+
+
+def _read_pipe(handle: int, path: Path, what: str, most: int) -> bytes:
+    """All that is written into a pipe until its writer closes it, or falls silent."""
+    waiting = select.poll()
+    waiting.register(handle, select.POLLIN)
+    data = b""
+    while waiting.poll(_PATIENCE * 1000):
+        some = os.read(handle, 1 << 16)
+        data = _within(data + some, path, what, most)
+        if not some:
+            return data
+    raise MetrographError(f"{path} is a pipe into which nothing was written for {_PATIENCE:.0f} s")
+
+
+def _within(data: bytes, path: Path, what: str, most: int) -> bytes:
+    if len(data) > most:
+        raise MetrographError(f"{path} is larger than {most >> 20} MiB, which no {what} is")
+    return data
 
 
 def own_files(folder: Path, ending: str) -> Iterator[tuple[str, os.DirEntry[str]]]:
@@ -138,6 +181,11 @@ def _is_file(entry: os.DirEntry[str]) -> bool:
         return entry.is_file()
     except OSError:
         return False
+
+
+def _make_folder(folder: Path) -> None:
+    with _explained(folder):
+        folder.mkdir(exist_ok=True)
 
 
 @contextmanager

@@ -44,8 +44,8 @@ _HINT = ".open"
 def open_hints(runs: Path) -> list[str]:
     """The runs that the hint names, each once."""
     try:
-        return list(dict.fromkeys((runs / _HINT).read_text("utf-8").split()))
-    except (OSError, UnicodeDecodeError):
+        return list(dict.fromkeys(read_own(runs / _HINT, "hint").decode().split()))
+    except (MetrographError, UnicodeDecodeError):
         return []
 
 
@@ -165,6 +165,10 @@ class Logbook(msgspec.Struct, frozen=True):
         path = self.path / MARK
         return parse_settings(read_own(path, "logbook settings"), str(path))
 
+    def settings_text(self) -> str:
+        """The text of ``metrograph.toml``, with what is not UTF-8 replaced."""
+        return read_own(self.path / MARK, "logbook settings").decode("utf-8", "replace")
+
     # -- open runs -----------------------------------------------------------------------------------------------------
 
     def open_runs(self) -> list[str]:
@@ -262,8 +266,8 @@ class Logbook(msgspec.Struct, frozen=True):
     def kept(self, name: str) -> bytes | None:
         """Something that was kept to be quicker next time; None when it is not there."""
         try:
-            return (self.path / _CACHE / name).read_bytes()
-        except OSError:
+            return read_own(self.path / _CACHE / name, "kept result")
+        except MetrographError:
             return None
 
     def keep(self, name: str, data: bytes) -> None:

@@ -49,7 +49,7 @@ def find_reader(logbook: Logbook, name: str) -> Reader:
 def _settings_of(logbook: Logbook) -> tuple[str, str]:
     """The text of a logbook's settings, and what their file is called."""
     path = logbook.path / MARK
-    return read_own(path, "logbook settings").decode("utf-8", "replace"), shown_path(path)
+    return logbook.settings_text(), shown_path(path)
 
 
 def parse_readers(text: str, file: str) -> tuple[dict[str, Reader], tuple[Fault, ...]]:

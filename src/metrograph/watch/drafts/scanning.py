@@ -9,7 +9,9 @@ from pathlib import Path
 
 import msgspec
 
+from metrograph.core.errors import MetrographError
 from metrograph.log.lexicon import Lexicon
+from metrograph.store.local.files import read_own
 from metrograph.watch.drafts.looks import Looks, recognised
 from metrograph.watch.drafts.proposals import UNKNOWN, sure_of
 from metrograph.watch.drafts.seen import Seen, SeenChoice, SeenSpan
@@ -117,8 +119,8 @@ def read_kept(folder: Path) -> Iterator[KeptPage]:
 
 
 def _kept_lines(folder: Path) -> Iterator[tuple[KeptPage, bytes]]:
-    with suppress(OSError):
-        for number, line in enumerate((folder / _PAGES).read_bytes().splitlines(keepends=True)):
+    with suppress(MetrographError):
+        for number, line in enumerate(read_own(folder / _PAGES, "kept pages").splitlines(keepends=True)):
             try:
                 kept = msgspec.json.decode(line, type=KeptPage)
             except msgspec.MsgspecError:

@@ -7,13 +7,12 @@ from collections.abc import Iterator
 from contextlib import suppress
 from pathlib import Path
 
-import numpy as np
-
 from metrograph.core.errors import MetrographError
+from metrograph.core.pictures import pixels_of
+from metrograph.store.local.files import read_own
 from metrograph.watch.inputs.frames import LOOKS, Colour, Frame, grey_of
 
 _ENDINGS = frozenset({".png", ".jpg", ".jpeg", ".webp", ".bmp", ".ppm", ".gif"})
-_LARGEST = 8192  # pixels each way
 _STANDS = 1000  # milliseconds that a picture is taken to have stood: whoever made it, looked
 
 
@@ -75,11 +74,8 @@ def standing(at: int, picture: Colour) -> Iterator[Frame]:
 
 def read_picture(path: Path) -> Colour | None:
     """A picture in colours; None where it cannot be read, or is being written."""
-    from PIL import Image
-
-    with suppress(OSError, ValueError, SyntaxError, Image.DecompressionBombError), Image.open(path) as image:
-        if max(image.size) <= _LARGEST:
-            return np.asarray(image.convert("RGB"))
+    with suppress(MetrographError, ValueError):
+        return pixels_of(read_own(path, "picture"))
     return None
 
 
