@@ -7,6 +7,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from tests.e2e.case import LogbookCase
+from tests.helpers import picture
 
 
 class Refusals(LogbookCase):
@@ -175,6 +176,30 @@ class Disks(LogbookCase):
 
 
 class Streams(LogbookCase):
+    def test_with_streams_closed_what_is_done_is_done_and_told_as_done(self) -> None:
+        command = Path(sys.executable).with_name("metrograph")
+        (self.folder / "red.png").write_bytes(picture("red"))
+        for words, code in {
+            ("begin", "larkmoor-8.0-heron"): 0,
+            ("cue", "screen Disk"): 0,
+            ("cue", "screen Users"): 0,
+            ("undo",): 0,
+            ("shot", "red.png"): 0,
+            ("mend", "7", "screen Disks"): 0,
+            ("runs",): 0,
+            ("record",): 2,
+            ("cue", "scren Disk"): 2,
+            ("end", "done"): 0,
+        }.items():
+            done = subprocess.run(
+                ["bash", "-c", '"$@" <&- >&- 2>&-', "bash", command, *words], cwd=self.folder, check=False
+            )
+            self.assertEqual(done.returncode, code, words)
+        verbs = [line.split()[1] for line in self.log().splitlines() if line.startswith("0:")]
+        self.assertEqual(verbs, ["screen", "shot", "end"])
+        full = subprocess.run(["bash", "-c", f"{command} frobnicate 2>/dev/full"], cwd=self.folder, check=False)
+        self.assertEqual(full.returncode, 2)
+
     def test_output_that_nobody_reads_or_that_has_no_room(self) -> None:
         self.ok("begin", "larkmoor-8.0-heron")
         command = Path(sys.executable).with_name("metrograph")

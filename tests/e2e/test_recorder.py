@@ -24,7 +24,7 @@ class InATerminal(LogbookCase):
         child = pexpect.spawn(command, ["record", *words], cwd=str(self.folder), dimensions=(24, 80), encoding="utf-8",
                               env=clean | {"TERM": "xterm-256color", "LC_ALL": "C.UTF-8"}, timeout=30)  # fmt: skip
         self.addCleanup(child.close, force=True)
-        child.expect("Enter: ")
+        child.expect("Enter: |Enter writes|expected")
         return child
 
     def wait_for(self, text: str) -> None:
@@ -58,6 +58,28 @@ class InATerminal(LogbookCase):
         self.assertEqual(verbs, ["screen", "keep", "wait", "ready", "end"])
         times = [line.split()[0] for line in self.log().partition("\n\n")[2].splitlines()]
         self.assertEqual(times, sorted(times))
+
+    def test_bytes_that_are_no_text_and_an_end_from_outside_lose_nothing_that_was_typed(self) -> None:
+        child = self.start("larkmoor-8.0-heron")
+        os.write(child.child_fd, b"note caf\xe9\r")
+        self.wait_for(" note caf\ufffd\n")
+        child.send("scren Disk\rnote half")
+        child.expect("expected: screen")
+        child.expect("half")
+        child.kill(signal.SIGTERM)
+        child.expect("kept for the next time: ")
+        child.expect(pexpect.EOF)
+        child.close()
+        self.assertEqual(child.exitstatus, 0)
+        child = self.start()
+        child.expect("typed before, and not written")
+        child.send("\x1b")
+        child.setwinsize(1, 24)
+        child.setwinsize(24, 80)
+        child.send("note pass phrase")
+        child.expect("phrase")
+        child.send("\x11")
+        child.expect("may hold a secret, and is not kept")
 
     def test_a_disk_that_fills_up_is_survived(self) -> None:
         child = self.start("larkmoor-8.0-heron")

@@ -84,6 +84,14 @@ class AppCase(RecorderCase):
             await self.pilot.press(*keys)
         await self.pilot.pause()
 
+    async def until(self, panel: str, text: str) -> None:
+        """Waits until a panel shows a text."""
+        for _ in range(200):
+            if text in self.shown(panel):
+                return
+            await self.pilot.pause(0.1)
+        self.assertIn(text, self.shown(panel))
+
     def shown(self, panel: str) -> str:
         content = self.app.query_one(f"#{panel}", Static).content
         return content.plain if isinstance(content, Text) else str(content)

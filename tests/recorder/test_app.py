@@ -1,5 +1,6 @@
 """The recorder's screen, driven by keys."""
 
+from textual.events import Key, Paste
 from textual.widgets import Digits
 
 from metrograph.log.cues import Cue
@@ -41,6 +42,32 @@ class Alone(AppCase):
             await self.type("<enter>")
             self.assertEqual((self.cues(), self.app.line.value), ("", "scren Disk"))
             self.assertIn("Nothing was written", self.shown("message"))
+
+    @driven
+    async def test_lines_that_come_at_once_are_cues_of_their_own_and_the_wrong_one_waits(self) -> None:
+        async with self.recorder() as pilot:
+            for sign in "screen Disk\rscren Wrong\rnote slow\r":
+                character = None if sign == "\r" else sign
+                self.app.post_message(Key("enter" if character is None else sign, character))
+            while self.app.left != ["scren Wrong"]:
+                await pilot.pause(0.05)
+            self.assertEqual(self.cues(), "0:00 screen Disk\n0:00 note slow\n")
+            self.app.post_message(Paste("\n\r\nissue a-b: No disk\r\n\r\nfix a-b: Found\nnote half"))
+            while "note half" not in self.app.left:
+                await pilot.pause(0.05)
+            self.assertEqual(
+                self.cues(), "0:00 screen Disk\n0:00 note slow\n0:00 issue a-b: No disk\n0:00 fix a-b: Found\n"
+            )
+            self.assertEqual(self.app.left, ["note half", "scren Wrong"])
+
+    @driven
+    async def test_a_window_may_be_of_any_size(self) -> None:
+        async with self.recorder(24, 1) as pilot:
+            for size in ((1, 1), (2, 40), (24, 3), (300, 2), (80, 10)):
+                await pilot.resize_terminal(*size)
+                await self.type("note here", "<enter>")
+                self.assertEqual(self.app.line.region.height, 1, size)
+        self.assertEqual(self.cues().count("note here"), 5)
 
     @driven
     async def test_a_line_that_is_not_at_its_end_is_answered_with_how_it_may_go_on(self) -> None:
@@ -101,45 +128,41 @@ class Alone(AppCase):
 
     @driven
     async def test_cues_of_another_terminal_appear(self) -> None:
-        async with self.recorder() as pilot:
+        async with self.recorder():
             self.write_elsewhere(Cue(5000, "screen", None, "Disk \x1b[2J"))
-            await pilot.pause(0.6)
-            self.assertIn("screen Disk ␛[2J", self.shown("cues"))
+            await self.until("cues", "screen Disk ␛[2J")
             self.assertIn("“Disk ␛[2J”", self.shown("front"))
 
     @driven
     async def test_a_full_disk_is_said_survived_and_made_good(self) -> None:
-        async with self.recorder() as pilot:
+        async with self.recorder():
             with self.full_disk():
                 await self.type("screen Disk", "<enter>")
                 self.assertIn("NOT SAVED YET", self.shown("message"))
                 self.assertIn("!screen Disk", self.shown("cues").replace(" ", "", 1).replace("! ", "!"))
                 await self.type("<ctrl+q>")
                 self.assertIn("once more leaves and prints what is missing", self.shown("message"))
-            await pilot.pause(0.6)
-            self.assertIn("saved now: 1 cue", self.shown("message"))
+            await self.until("message", "saved now: 1 cue")
         self.assertEqual(self.cues(), "0:00 screen Disk\n")
 
     @driven
     async def test_after_an_hour_of_silence_enter_offers_the_pause(self) -> None:
-        async with self.recorder() as pilot:
+        async with self.recorder():
             await self.type("screen Disk", "<enter>")
             self.seconds = 7200
-            await pilot.pause(0.6)
-            self.assertEqual(self.shown("offer"), "Enter: you were away? pause at 0:00, resume now")
+            await self.until("offer", "Enter: you were away? pause at 0:00, resume now")
             await self.type("<enter>")
         self.assertEqual(self.cues(), "0:00 screen Disk\n0:00 pause\n2:00:00 resume\n")
 
     @driven
     async def test_what_waits_is_kept_when_the_run_was_ended_elsewhere(self) -> None:
-        async with self.recorder() as pilot:
+        async with self.recorder():
             self.seconds = 5
             with self.full_disk():
                 await self.type("wait", "<enter>")
             self.write_elsewhere(Cue(1000, "end", None, "done"))
             self.seconds = 7
-            await pilot.pause(0.6)
-            self.assertIn("ended at 0:01", self.shown("message"))
+            await self.until("message", "ended at 0:01")
             self.assertEqual([cue.verb for cue in self.app.session.unwritten], ["wait"])
 
     @driven
@@ -152,11 +175,10 @@ class Alone(AppCase):
 
     @driven
     async def test_a_line_of_the_log_that_cannot_be_read_is_told(self) -> None:
-        async with self.recorder() as pilot:
+        async with self.recorder():
             with self.book.log(self.run_name).open("a") as log:
                 log.write("0:01 scren x\n")
-            await pilot.pause(0.6)
-            self.assertIn("line 7 of the log cannot be read", self.shown("front"))
+            await self.until("front", "line 7 of the log cannot be read")
 
     @driven
     async def test_the_clocks(self) -> None:

@@ -6,6 +6,8 @@ import unittest
 from collections.abc import Sequence
 from pathlib import Path
 
+from textual.events import Key
+
 from metrograph.faces.recorder.confirm import Confirmer
 from metrograph.log.cues import Cue, Header
 from metrograph.log.quantities.times import parse_begun
@@ -57,6 +59,17 @@ class ConfirmTest(unittest.TestCase):
             self.said(),
             ["screen Language | sure 0.97", "screen Keys | sure 1", "wait | sure 1", "end done | sure 0.95"],
         )
+
+    def test_keys_that_come_at_once_are_the_title_and_no_decisions(self) -> None:
+        async def at_once(app: Confirmer) -> None:
+            async with app.run_test(size=(80, 24)) as pilot:
+                for sign in "t wuzq\r":
+                    app.post_message(Key("enter" if sign == "\r" else sign, None if sign == "\r" else sign))
+                for _ in range(5):
+                    await pilot.pause()
+
+        asyncio.run(at_once(Confirmer(Review(self.book, self.name))))
+        self.assertIn("screen Keyb0ard wuzq | sure 1", self.said())
 
     def test_kinds_are_known_ones_and_undo_takes_the_last_back(self) -> None:
         self.press("k", *"nonsense", "enter", "escape", "k", *"keyboard", "enter")

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Callable, Iterable, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from functools import partial
 from typing import Any, NamedTuple
 
@@ -33,6 +34,7 @@ from metrograph.core.pool import spread
 SMALLEST, LARGEST = 500, 20_000  # logs of a part, if there are as many; of many parts it takes long to open each
 _PARTS = 16  # that are made of many logs, for as many workers as there may be
 _MANY = 64  # parts of less than half the largest, from which on one is made of them
+_READ_AT_ONCE = 16  # logs
 _BATCH = 500  # logs whose rows are held before they are packed
 
 Track = Callable[[Sequence[Any], str], Iterable[Any]]
@@ -160,13 +162,15 @@ class _Batch(NamedTuple):
 def _derived_batch(place: ArchivePlace, logs: Sequence[str]) -> _Batch:
     rows: dict[str, list[Row]] = {table: [] for table in TABLES}
     good, bad = [], {}
-    for log in logs:
-        try:
-            more = rows_of_log(place.read(log_path(log)), log)
-        except MetrographError as error:
-            bad[log] = str(error)
-            continue
-        good.append(log)
-        for table, each in more.items():
-            rows[table] += each
+    # Small files far apart, on a disk or in a store: what takes time is to wait for each of them.
+    with ThreadPoolExecutor(_READ_AT_ONCE) as reading:
+        for log, read in zip(logs, [reading.submit(place.read, log_path(log)) for log in logs], strict=True):
+            try:
+                more = rows_of_log(read.result(), log)
+            except MetrographError as error:
+                bad[log] = str(error)
+                continue
+            good.append(log)
+            for table, each in more.items():
+                rows[table] += each
     return _Batch(good, {table: arrow(table, rows[table]) for table in TABLES}, bad)

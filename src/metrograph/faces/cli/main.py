@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import sys
+from contextlib import suppress
 from importlib import import_module
 from typing import Annotated, Any, NoReturn
 
@@ -123,6 +124,7 @@ MISTAKE = 70
 
 def main() -> NoReturn:
     """Runs the command line of this process and exits."""
+    _open_what_is_closed()
     try:
         app(prog_name="metrograph")
     except MetrographError as error:
@@ -140,6 +142,20 @@ def main() -> NoReturn:
     sys.exit(0)
 
 
+def _open_what_is_closed() -> None:
+    """Gives standard input, output and error to whoever started us without.
+
+    Else the next file that is opened gets the number of one of them, and what is printed lands in it.
+    """
+    for number, name, mode in ((0, "stdin", "r"), (1, "stdout", "w"), (2, "stderr", "w")):
+        try:
+            os.fstat(number)
+        except OSError:
+            os.set_inheritable(os.open(os.devnull, os.O_RDWR), True)  # it gets the lowest free number, which is this
+        if getattr(sys, name) is None:
+            setattr(sys, name, open(number, mode, encoding="utf-8", closefd=False))  # noqa: SIM115 - as long as we live
+
+
 def _mistake(error: Exception) -> str:
     """What is said when the program itself is wrong, and how that can be mended."""
     return (
@@ -149,5 +165,6 @@ def _mistake(error: Exception) -> str:
 
 
 def _leave(message: str, code: int) -> NoReturn:
-    this_environment().warn(message)
+    with suppress(OSError):  # the exit code says it as well
+        this_environment().warn(message)
     sys.exit(code)

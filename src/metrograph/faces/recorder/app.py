@@ -8,11 +8,12 @@ from rich.text import Text
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import Horizontal, Vertical, VerticalScroll
-from textual.widgets import Digits, Input, Static
+from textual.widgets import Digits, Static
 
 from metrograph.core.errors import MetrographError
 from metrograph.faces.recorder import panels
 from metrograph.faces.recorder.helpers import Help, QuietApp
+from metrograph.faces.recorder.line import Line, actions_of
 from metrograph.log.cues import Cue
 from metrograph.plan.completion import Completion
 from metrograph.services.live.session import Session
@@ -22,6 +23,9 @@ from metrograph.words.figure_words import counted
 _TICK = 0.25  # seconds between looks at the log, which somebody else may write to
 _BARS = 10  # seconds between drawings of the bars, which hardly move meanwhile
 _LARGE = 30  # columns of the large clock
+_BURST = 0.05  # seconds in which no more keys come of those that came at once, as when something is pasted
+_NARROWEST = 40  # columns that panels are made for; a window of fewer shows their beginnings
+_LOW, _LOWEST = 16, 5  # lines of a window in which not all panels have room, or none but the line
 
 
 class Recorder(QuietApp):
@@ -29,20 +33,20 @@ class Recorder(QuietApp):
 
     CSS_PATH = "recorder.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [
-        Binding("f1", "help", priority=True),
-        Binding("f2,ctrl+n", "next", priority=True),
-        Binding("f3,ctrl+t", "wait", priority=True),
-        Binding("f4,ctrl+p", "pause", priority=True),
-        Binding("f5,ctrl+z", "take_back", priority=True),
-        Binding("f6,ctrl+b", "issue", priority=True),
-        Binding("f7,ctrl+o", "moment", priority=True),
-        Binding("tab", "complete", priority=True),
-        Binding("down", "choose(1)", priority=True),
-        Binding("up", "choose(-1)", priority=True),
-        Binding("escape", "clear", priority=True),
-        Binding("pageup", "scroll(-1)", priority=True),
-        Binding("pagedown", "scroll(1)", priority=True),
-        Binding("ctrl+q", "leave", priority=True),
+        Binding("f1", "help"),
+        Binding("f2,ctrl+n", "next"),
+        Binding("f3,ctrl+t", "wait"),
+        Binding("f4,ctrl+p", "pause"),
+        Binding("f5,ctrl+z", "take_back"),
+        Binding("f6,ctrl+b", "issue"),
+        Binding("f7,ctrl+o", "moment"),
+        Binding("tab", "complete"),
+        Binding("down", "choose(1)"),
+        Binding("up", "choose(-1)"),
+        Binding("escape", "clear"),
+        Binding("pageup", "scroll(-1)"),
+        Binding("pagedown", "scroll(1)"),
+        Binding("ctrl+q", "leave"),
     ]
 
     def __init__(self, session: Session) -> None:
@@ -54,6 +58,7 @@ class Recorder(QuietApp):
         self.leaving = False
         self.second = -1  # the last that was shown
         self.shown: dict[str, Text] = {}
+        self.refused: list[str] = []  # lines that could not be written and wait for an empty line to be mended on
 
     def compose(self) -> ComposeResult:
         """The panels from top to bottom."""
@@ -71,7 +76,8 @@ class Recorder(QuietApp):
                 yield Static(id="cues")
         yield Static(id="message")
         yield Static(id="offer")
-        yield Input(id="line", placeholder="verb and what it needs, as in the log", select_on_focus=False)
+        actions = actions_of(self.BINDINGS, "app.")
+        yield Line(self._enter, actions, placeholder="verb and what it needs, as in the log")
         yield Static(id="completions")
         yield Static(id="keys")
 
@@ -82,17 +88,27 @@ class Recorder(QuietApp):
         self.line.focus()
         self._show_run()
         self.set_interval(_TICK, self._tick)
+        self.refused = self.session.kept_lines()
+        if self.refused:
+            self._offer_refused("typed before, and not written")
 
     def on_resize(self) -> None:
-        """Fits the panels to the window."""
+        """Fits the panels to the window; in a low one the line is what has to be seen."""
+        self.set_class(self.size.height < _LOW, "low")
+        self.set_class(self.size.height < _LOWEST, "lowest")
         self.call_after_refresh(self._show_run)
 
     # -- the line ------------------------------------------------------------------------------------------------------
 
     @property
-    def line(self) -> Input:
+    def line(self) -> Line:
         """The line that a person types on."""
-        return self.query_one("#line", Input)
+        return self.query_one("#line", Line)
+
+    @property
+    def left(self) -> list[str]:
+        """What was typed and is written nowhere, in the order in which it is offered again."""
+        return [text for text in (self.line.value, *self.refused) if text.strip()]
 
     def on_input_changed(self) -> None:
         """Says at every key what the line would write, or what is wrong with it."""
@@ -102,20 +118,41 @@ class Recorder(QuietApp):
             self.action_help()
         self._show_line()
 
-    def on_input_submitted(self) -> None:
+    def _enter(self, text: str) -> None:
         """Writes what was typed; on an empty line, what was offered."""
-        if not self.line.value.strip():
+        if not text.strip():
             self._accept()
             return
-        typed = self.session.read(self.line.value)
-        if typed.cue is not None:
-            if self._write([typed.cue]):
-                self._set_line("")
+        typed = self.session.read(text)
+        if typed.cue is not None and self._write([typed.cue]):
+            self.set_timer(_BURST, self._offer_after_burst)
+        elif typed.cue is not None:
+            self._keep_refused(text)
         elif typed.instead is not None:
-            self._set_line(typed.instead)  # what was typed must not stay on the screen either
+            self._keep_refused(typed.instead)  # what was typed must not stay on the screen either
             self._say(typed.wrong, "wrong")
         else:
-            self._show_line(refused=True)
+            self._keep_refused(text)
+            self._say(f"{panels.fault(typed)} Nothing was written.", "wrong")
+
+    def _keep_refused(self, text: str) -> None:
+        """Puts a line back to be mended, once nothing else stands there."""
+        self.refused.append(text)
+        self.set_timer(_BURST, self._offer_after_burst)
+
+    def _offer_after_burst(self) -> None:
+        """Waits until all keys that came at once are done."""
+        if self.message_queue_size or self.line.message_queue_size:
+            self.set_timer(_BURST, self._offer_after_burst)
+        else:
+            self._offer_refused()
+
+    def _offer_refused(self, why: str = "") -> None:
+        """Puts the next line that waits on an empty one."""
+        if self.refused and not self.line.value:
+            self._set_line(self.refused.pop(0))
+            if why:
+                self._say(why, "wrong")
 
     def action_help(self) -> None:
         """Shows the keys and the verbs."""
@@ -157,6 +194,7 @@ class Recorder(QuietApp):
             self.pop_screen()
             return
         self._set_line("")
+        self._offer_refused()
 
     def action_moment(self) -> None:
         """Puts this moment in front of the line, so that there is time to type."""
@@ -284,14 +322,19 @@ class Recorder(QuietApp):
                 self._show_bars()
         self.second = second
 
+    @property
+    def columns(self) -> int:
+        """The width that panels are made for."""
+        return max(self.size.width, _NARROWEST)
+
     def _show_run(self) -> None:
         """Everything that a new cue changes."""
         if not self.query("#middle"):
             return  # it is under the help
-        half = self.size.width // 2
+        half = self.columns // 2
         rows = max(self.query_one("#middle").size.height, 1)
         self._put("plan", panels.plan(self.session, half - 3, rows))
-        self.query_one("#cues", Static).update(panels.cues(self.session, self.size.width - half - 3))
+        self.query_one("#cues", Static).update(panels.cues(self.session, self.columns - half - 3))
         self.query_one("#log", VerticalScroll).scroll_end(animate=False)
         self._show_clocks()
         self._show_bars()
@@ -303,7 +346,7 @@ class Recorder(QuietApp):
     def _show_clocks(self) -> None:
         """Everything that a second changes; after an hour of silence, also what is likely."""
         self.offer = self.session.offer()
-        status, columns = self.session.status(), self.size.width - 2
+        status, columns = self.session.status(), self.columns - 2
         name, value = panels.clock(status)
         self._put("label", Text(name))
         clock = self.query_one("#clock", Digits)
@@ -318,19 +361,17 @@ class Recorder(QuietApp):
         self._show_offer()
 
     def _show_bars(self) -> None:
-        self._put("bars", panels.bars(self.session, self.size.width - 2))
+        self._put("bars", panels.bars(self.session, self.columns - 2))
 
     def _show_offer(self) -> None:
         offered = panels.offered(self.offer, self.session, self.line.value, self.session.status())
         offered.no_wrap, offered.overflow = True, "ellipsis"
         self._put("offer", offered)
 
-    def _show_line(self, refused: bool = False) -> None:
+    def _show_line(self) -> None:
         """Everything that a key changes."""
         self._put("completions", panels.completions(*self._ways_on()))
         self._show_offer()
-        if refused:
-            self._say(panels.fault(self.session.read(self.line.value)) + " Nothing was written.", "wrong")
 
     def _put(self, panel: str, content: Text) -> None:
         """Shows a text on a panel, unless it is there already: an idle recorder should cost nothing."""

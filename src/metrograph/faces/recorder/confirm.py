@@ -9,6 +9,7 @@ from rich.text import Text
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import Horizontal, Vertical
+from textual.events import Key
 from textual.widgets import Input, Static
 from textual_image.widget import (
     Image,  # asks the terminal what it can show, so that it is loaded before the screen is taken
@@ -82,17 +83,21 @@ class Confirmer(QuietApp):
 
     # -- keys ----------------------------------------------------------------------------------------------------------
 
-    async def on_key(self, event: object) -> None:
-        """A key that decides; on the line, keys are letters."""
-        key = getattr(event, "key", "")
+    async def on_key(self, event: Key) -> None:
+        """A key that decides; on the line, keys are letters, those too that come before the line is in focus."""
+        key, line = event.key, self.query_one("#line", Input)
         if self.asked:
+            if not line.has_focus and event.is_printable:
+                line.insert_text_at_cursor(event.character or "")
+            elif not line.has_focus and key == "enter":
+                await line.action_submit()
             return
         deed = {
             "enter": self.take, "t": self.ask_title, "k": self.ask_kind, "j": self.join, "n": self.no_screen,
             "u": self.unsure, "z": self.take_back, "w": self.write, "q": self.leave,
         }.get(key)  # fmt: skip
         if deed is not None:
-            getattr(event, "stop", lambda: None)()
+            event.stop()
             try:
                 deed()
             except MetrographError as error:
@@ -196,6 +201,8 @@ class Confirmer(QuietApp):
     async def on_input_submitted(self, event: Input.Submitted) -> None:
         """Takes what was typed."""
         event.stop()
+        if not self.asked:
+            return
         typed, cue = event.value.strip(), self.review.cues[self.place]
         lexicon = self.review.lexicon
         if self.asked == "kind" and typed not in lexicon.kinds:

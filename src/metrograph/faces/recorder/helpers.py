@@ -2,9 +2,17 @@
 
 from __future__ import annotations
 
+import asyncio
+import codecs
+import signal
+from collections.abc import Callable
+from contextlib import suppress
+from functools import partial
+
 from rich.text import Text
 from textual.app import App, ComposeResult
 from textual.containers import VerticalScroll
+from textual.drivers import linux_driver
 from textual.events import Key
 from textual.screen import ModalScreen
 from textual.widgets import Static
@@ -38,6 +46,15 @@ def help_text() -> Text:
     return text.append("\nAny key goes back.", style="not bold")
 
 
+def _forgiving_decoder(encoding: str) -> Callable[[], codecs.IncrementalDecoder]:
+    """Decodes what terminals send, whatever they send."""
+    return partial(codecs.getincrementaldecoder(encoding), "replace")
+
+
+# Else one byte that is not UTF-8 ends the reading of keys.
+linux_driver.getincrementaldecoder = _forgiving_decoder  # type: ignore[attr-defined, assignment]
+
+
 class Help(ModalScreen[None]):
     """What the keys do and how cues are written, over everything else until a key is pressed."""
 
@@ -57,6 +74,12 @@ class QuietApp(App[None]):
     """A Textual program that ends quietly and says afterwards why."""
 
     ENABLE_COMMAND_PALETTE = False
+
+    def on_load(self) -> None:
+        """Whoever ends the program, or closes its terminal, ends it as a person would: what was typed is kept."""
+        with suppress(NotImplementedError, RuntimeError, ValueError):  # signals are the main thread's
+            for number in (signal.SIGTERM, signal.SIGHUP):
+                asyncio.get_running_loop().add_signal_handler(number, self.exit)
 
     @property
     def failure(self) -> Exception | None:

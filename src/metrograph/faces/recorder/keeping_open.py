@@ -28,11 +28,16 @@ def keep_open(environment: Environment, book: Logbook, run: str, watch: str | No
         each.start()
     recorder = Recorder(session)
     recorder.run()
+    kept, withheld = session.keep_lines(recorder.left)
     if session.watcher is not None:
         session.watcher.stop()
     for each in beside:
         if each.trouble:
             environment.warn(each.trouble)
+    if kept:
+        environment.say(f"typed and not written, kept for the next time: {'; '.join(kept)}")
+    if withheld:
+        environment.warn("what else was typed and not written may hold a secret, and is not kept")
     _take_leave(environment, session)
     if recorder.failure is not None:
         raise recorder.failure

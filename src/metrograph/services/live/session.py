@@ -20,6 +20,8 @@ from metrograph.plan.prediction import Offer, predict
 from metrograph.plan.status import Status
 from metrograph.plan.status import status as status_of
 from metrograph.privacy.gate import SecretError, check
+from metrograph.privacy.leaks import secrets_in
+from metrograph.privacy.secrets import is_hinted
 from metrograph.run.folding.fold import fold
 from metrograph.run.records import Run
 from metrograph.store.clock import Instant, When, cue_time, elapsed
@@ -149,6 +151,24 @@ class Session:
     def completions(self, line: str) -> tuple[Completion, ...]:
         """The ways to go on after what was typed."""
         return complete(line, self.vocabulary, self._likely()) if line.strip() else ()
+
+    def kept_lines(self) -> list[str]:
+        """What was typed when the recorder was last left, and not written."""
+        try:
+            return msgspec.json.decode(self.book.kept(self._lines) or b"[]", type=list[str])
+        except (msgspec.MsgspecError, UnicodeDecodeError):
+            return []
+
+    def keep_lines(self, texts: Sequence[str]) -> tuple[list[str], bool]:
+        """Keeps what is typed and not written; which, and whether any was not kept, as it may hold a secret."""
+        kept = [text for text in texts if not is_hinted(text) and not secrets_in(text)]
+        if kept or self.book.kept(self._lines) is not None:
+            self.book.keep(self._lines, msgspec.json.encode(kept))
+        return kept, len(kept) < len(texts)
+
+    @property
+    def _lines(self) -> str:
+        return f"lines-{self.name}.json"
 
     # -- what is written -----------------------------------------------------------------------------------------------
 
