@@ -174,11 +174,13 @@ def mutants_of(files: Sequence[str], changed: Mapping[str, set[int]] | None) -> 
         init([Path(file) for file in files], work, {})
         specs = [item.mutations[0] for item in work.work_items]
     sources = {file: Path(file).read_text("utf-8") for file in files}
-    hints = {file: set(_hints(ast.parse(source))) for file, source in sources.items()}
+    promises = {file: tuple(_promises(ast.parse(source))) for file, source in sources.items()}
     found = []
     for spec in specs:
         file, line = str(spec.module_path), spec.start_pos[0]
-        if _OPERATORS.fullmatch(spec.operator_name) is None or line in hints[file]:
+        if _OPERATORS.fullmatch(spec.operator_name) is None:
+            continue
+        if any(begin <= spec.start_pos < end for begin, end in promises[file]):
             continue
         if changed is None or line in changed.get(file, ()):
             code = sources[file].splitlines()[line - 1].strip()
@@ -186,18 +188,24 @@ def mutants_of(files: Sequence[str], changed: Mapping[str, set[int]] | None) -> 
     return found
 
 
-def _hints(tree: ast.Module) -> Iterator[int]:
-    """The lines that hold nothing but what nobody runs: types of arguments and fields."""
+_PROMISES = {"strict", "frozen", "gc", "array_like"}
+"""Arguments that promise something to whoever reads the code, or save room: no result depends on them."""
+
+
+def _promises(tree: ast.Module) -> Iterator[tuple[tuple[int, int], tuple[int, int]]]:
+    """Where what nobody runs begins and ends, by lines and columns: types of arguments and fields, and promises."""
     for node in ast.walk(tree):
-        hints: list[ast.expr | None] = []
+        found: list[ast.AST | None] = []
         if isinstance(node, ast.FunctionDef):
             every = [*node.args.args, *node.args.kwonlyargs, *node.args.posonlyargs]
-            hints = [node.returns, *(each.annotation for each in every)]
-        elif isinstance(node, ast.AnnAssign) and node.value is None:
-            hints = [node.annotation]
-        for hint in hints:
-            if hint is not None:
-                yield from range(hint.lineno, (hint.end_lineno or hint.lineno) + 1)
+            found = [node.returns, *(each.annotation for each in every)]
+        elif isinstance(node, ast.AnnAssign):
+            found = [node.annotation]
+        elif isinstance(node, ast.keyword) and node.arg in _PROMISES:
+            found = [node.value]
+        for each in found:
+            if isinstance(each, ast.expr):
+                yield (each.lineno, each.col_offset), (each.end_lineno or each.lineno, each.end_col_offset or 0)
 
 
 def changed_since(commit: str) -> dict[str, set[int]]:

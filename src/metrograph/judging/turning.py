@@ -18,6 +18,7 @@ _BINS = 5  # parts of what a figure may be worth that are told apart
 _LEAST_SURER = 0.01  # by which knowing a thing has to make the first surer, to be told
 _LEADING = 8  # releases that are most often first, about which something may settle who is
 _MOST_TOLD = 3
+_NO_WEIGHT = 1e-9  # of all weights: where two differ in one wish alone, only none at all would make them equal
 
 
 def turns(candidates: Sequence[JudgedRelease], criteria: Sequence[Criterion]) -> tuple[Turn, ...]:
@@ -39,7 +40,7 @@ def _by_weight(
     for each, one, two in zip(criteria, first.parts, other.parts, strict=True):
         gap = one.middle - two.middle
         share = one.weight - lead / gap if gap else 0.0
-        if share > 0:
+        if share > _NO_WEIGHT:
             factor = share / one.weight
             after = each.wish.weight * factor
             turn = Turn(TurnedBy.WEIGHT, one.wish, "", each.wish.weight, after, one.kind, one.unit, other.release)
