@@ -65,6 +65,30 @@ class Shifts(unittest.TestCase):
         self.assertEqual(list(went_with(verdict)), ["Measured with it: memory (installed) 1.17 GiB (348 MiB more)."])
 
 
+class Figures(unittest.TestCase):
+    def test_three_figures_at_most_those_that_changed_most_first(self) -> None:
+        measured = ("memory = {} MiB", "disk used = {} GiB", "boot time = {} s", "processes = {}")
+        old, new = (
+            run(
+                release,
+                1,
+                "\n".join(f"reading {text.format(n)}" for text, n in zip(measured, numbers, strict=True))
+                + f"\nrate looks = {stars} of 10",
+            )
+            for release, numbers, stars in (("moor-1-a", (100,) * 4, 5), ("moor-2-a", (90, 40, 80, 70), 8))
+        )
+        (shift,) = with_shifts(verdicts_ledger(group([old, new], CARDS)), group([old, new], CARDS), LEXICON).shifts
+        self.assertEqual(
+            [each.name.partition(" (")[0] for each in shift.figures], ["disk used", "processes", "boot time"]
+        )
+
+    def test_figures_of_the_runs_go_with_it_too(self) -> None:
+        old = run("moor-1-a", 1, "issue a: x\nissue b: y\nrate looks = 5 of 10")
+        new = run("moor-2-a", 1, "rate looks = 8 of 10")
+        (shift,) = with_shifts(verdicts_ledger(group([old, new], CARDS)), group([old, new], CARDS), LEXICON).shifts
+        self.assertIn("issues", [each.name for each in shift.figures])
+
+
 class Todos(unittest.TestCase):
     def test_what_was_noted_and_what_no_run_of_a_release_has(self) -> None:
         wanted = Checklist(("printer",), ("memory",), ("screen size",), ("video codecs",))

@@ -43,6 +43,18 @@ class Cards(unittest.TestCase):
         self.assertEqual([row.name for row in self.LEDGER.rows if row.group is CardGroup.TOOLS], ["Writewell"])
         self.assertEqual(self.LEDGER.news, ((), ("A tour",)))
 
+    def test_sizes_go_up_and_down_and_days_are_replaced(self) -> None:
+        cards = {
+            "moor-1": Release(released="2026-04-01", image_size=3 * GIB, long_term=False),
+            "moor-2": Release(released="2026-10-01", image_size=2 * GIB, long_term=True),
+            "moor-3": Release(released="2026-10-01", image_size=2 * GIB),
+        }
+        rows = {row.name: (row.values, row.changes[1:]) for row in cards_ledger(cards).rows}
+        same, other, absent = FactChange.SAME, FactChange.REPLACED, FactChange.ABSENT
+        self.assertEqual(rows["image size"][1], (FactChange.LOWERED, same))
+        self.assertEqual(rows["released"][1], (other, same))
+        self.assertEqual(rows["long term"], (("no", "yes", None), (FactChange.NEW, absent)))
+
     def test_the_answer(self) -> None:
         self.assertEqual(
             list(of_cards(self.LEDGER)),

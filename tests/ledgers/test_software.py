@@ -79,6 +79,24 @@ class Software(unittest.TestCase):
         (added,) = (row for row in ledger(ONE).rows if row.item == "Scanwell")
         self.assertEqual((added.values, added.known(0), added.sources), (("added",), "none", ("repository",)))
 
+    def test_what_was_added_to_a_group_was_not_on_board_of_it(self) -> None:
+        both = run(
+            "moor-1-a", "carries office: Writewell 4.3\nlacks office: Sheetwell\nadd Sheetwell | from repository"
+        )
+        (added,) = (row for row in ledger(both).rows if row.item == "Sheetwell")
+        self.assertEqual((added.group, added.values, added.sources), ("office", ("added",), ("repository",)))
+
+    def test_only_items_of_a_group_take_the_place_of_one_another(self) -> None:
+        alone = ledger(run("moor-1-a", "add Scanwell"), run("moor-2-a", "add Paintwell"))
+        self.assertEqual([row.instead_of for row in alone.rows], [(None, None)] * 2)
+        kept = ledger(
+            run("moor-1-a", "carries mail: Pigeon 3.0, Owl 1"),
+            run("moor-2-a", "carries mail: Pigeon 3.1, Dovecote 1.1\nlacks mail: Owl"),
+        )
+        self.assertEqual(
+            {row.item: row.instead_of[1] for row in kept.rows}, {"Pigeon": None, "Owl": None, "Dovecote": "Owl"}
+        )
+
     def test_how_far_it_is_behind(self) -> None:
         self.assertEqual(
             {item: row.behind[1] for item, row in self.ROWS.items() if row.newest[1]},
