@@ -66,7 +66,7 @@ class Wholes(unittest.TestCase):
         for name in ("desktop", "on-clock", "hands-on", "waiting", "lost"):
             (trend,) = trends(group(over, still_open), name, LEXICON)
             self.assertEqual([point is not None for point in trend.points], [True, False], name)
-            self.assertEqual([len(dots) for dots in trend.dots], [1, 0], name)
+            self.assertEqual([len(dots) for dots in trend.runs], [1, 0], name)
         self.assertEqual(effort_ledger(group(over, still_open)).figures[1], {})
         found = compare([Side("a", (run_of(over),)), Side("b", (run_of(still_open),))])
         self.assertEqual((found.contrasts, found.times[1].on_clock), ((), None))
