@@ -7,6 +7,7 @@ import re
 import signal
 import subprocess
 import sys
+import time
 import unittest
 from pathlib import Path
 from threading import Timer
@@ -185,6 +186,18 @@ class Watching(LogbookCase):
         self.assertEqual(watching.returncode, 0, err)
         for title, *_ in SCREENS:
             self.assertIn(f"screen {title}", self.draft())
+
+    def test_one_interrupt_ends_it_though_the_display_is_in_the_midst_of_a_message(self) -> None:
+        server = Server(*hello(size=(640, 400)), b"\0\0\0\1", stay=60)
+        self.addCleanup(server.close)
+        watching = self.start("watch", f"rfb://127.0.0.1:{server.port}", "larkmoor-8.0-heron", "--rig", "bench-vm")
+        self.assertIn("watching rfb:", watching.stderr.readline() if watching.stderr else "")
+        time.sleep(0.5)
+        begun = time.monotonic()
+        watching.send_signal(signal.SIGTERM)
+        _, err = watching.communicate(timeout=20)
+        self.assertEqual(watching.returncode, 0, err)
+        self.assertLess(time.monotonic() - begun, 15)  # the display would be waited for twenty seconds
 
     def test_what_was_shown_is_in_the_draft_however_it_dies(self) -> None:
         packed = Packed()

@@ -3,6 +3,7 @@ from __future__ import annotations
 import socket
 import struct
 import unittest
+import zlib
 from itertools import islice
 from unittest.mock import Mock
 
@@ -60,6 +61,11 @@ class DisplayTest(unittest.TestCase):
         self.assertTrue((both[8:16, 8:16] == PICTURE[:8, :8]).all())
         copied = self.shown(update(raw(0, 0, PICTURE), head(32, 0, 16, 16, 1) + struct.pack(">HH", 0, 16)))
         self.assertTrue((copied[:16, 32:48] == PICTURE[16:32, :16]).all())
+
+    def test_packed_bytes_that_end_are_refused_before_more_is_kept(self) -> None:
+        ended = zlib.compress(b"")
+        refused = self.refused(*hello(), update(head(0, 0, 0, 0, 6) + struct.pack(">I", len(ended)) + ended))
+        self.assertIn("ends its packed bytes", refused)
 
     def test_hextile_as_it_is_written_down(self) -> None:
         red, blue, green = (

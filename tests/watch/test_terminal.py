@@ -152,10 +152,51 @@ class TerminalTest(unittest.TestCase):
     def test_what_is_no_recording_is_named_with_its_line(self) -> None:
         for lines, words in (
             (([1],), "a.cast:1"), (({"version": 9},), "a.cast:1"), ((HEADER, "text"), "a.cast:2"), ((HEADER, [0.1, "o", "x"], ["a", "o", "x"]), "a.cast:3"),
+            (({"version": [2]},), "a.cast:1"), (("text",), "a.cast:1"), ((HEADER, [1e308, "o", "x"]), "a.cast:2"),
+            ((HEADER, [0.1, "o", ["x"]]), "a.cast:2"), ((HEADER, [0.1, 5, "x"]), "a.cast:2"),
         ):  # fmt: skip
             with self.assertRaises(MetrographError) as caught:
                 self.titles(self.recorded(*lines))
             self.assertIn(words, str(caught.exception))
+
+    def test_times_of_a_typescript_that_cannot_be_are_named(self) -> None:
+        typescript, times = self.folder / "typescript", self.folder / "times"
+        typescript.write_bytes(b"Name? ")
+        for told in ("nan 3", "inf 3", "1e300 3", "-1 3", "0.1 -3", "0.1", "²  3"):
+            times.write_text(f"{told}\n")
+            with self.assertRaisesRegex(MetrographError, "times:1", msg=told):
+                self.titles(typescript, times)
+
+    def test_what_no_terminal_understands_is_passed_over_and_the_next_is_read(self) -> None:
+        for odd in (
+            "\x1b[?5A",
+            "\x1b[1;2;3;4;5H",
+            "\x1b[²;3H",
+            f"\x1b[{'9' * 5000}A",
+            "\x1b[?1;2;3r",
+            "\x1b#9",
+            "\x9b?3;3;3K",
+            "e" + "\u0301" * 50,
+        ):
+            for at in (0.5, 0.6):
+                asked = self.recorded(HEADER, [0.4, "r", "²x²"], [at, "o", f"{odd}\r\nHost name? "])
+                self.assertEqual([title for _, title in self.titles(asked)], ["Host name?"], repr(odd))
+
+    def test_letters_hold_few_marks_however_they_come(self) -> None:
+        terminal = Terminal()
+        terminal.take(Output(0, "e" + "\u0315" * 100_000))
+        for _ in range(20):
+            terminal.take(Output(0, "\x1b[m\u0315"))
+        self.assertLess(len(terminal.show()[0].rstrip()), 10)
+
+    def test_rows_that_were_looked_at_before_are_as_they_stand_now(self) -> None:
+        looked, once = Terminal(), Terminal()
+        for output in [Output(0, text, size) for text in _SENT for size in (None, (40, 10), (90, 30))]:
+            looked.take(output)
+            looked.show()
+            once.take(output)
+        self.assertEqual(looked.show(), once.show())
+        self.assertEqual(looked.full_screen, once.full_screen)
 
     def test_lines_of_any_length_cost_no_more_than_a_line_may_have(self) -> None:
         long = self.folder / "long.cast"
@@ -166,7 +207,7 @@ class TerminalTest(unittest.TestCase):
 
     def test_a_terminal_of_any_size_is_one_that_can_be(self) -> None:
         huge = self.recorded({"version": 2, "width": 10**9, "height": -4}, [0.5, "o", "Name? "])
-        self.assertEqual(next(iter(read_recording(huge))), Output(0, "", (80, 24)))
+        self.assertEqual(next(iter(read_recording(huge))), Output(0, "", (500, 24)))
 
     def test_a_line_is_read_as_it_speaks_until_it_ends(self) -> None:
         listening = socket.socket(socket.AF_UNIX)

@@ -186,20 +186,39 @@ def _begun(desk: Desk, begun: str | None, source: Path, length: int | None) -> d
 
 @contextmanager
 def interruptible() -> Iterator[list[int]]:
-    """Gives a list that is empty until a person interrupts; a second time ends at once."""
+    """Gives a list that is empty until a person interrupts; a second time ends at once.
+
+    What does not look at the list in time, as it waits for a display or draws what a terminal was sent, is broken off.
+    """
     asked: list[int] = []
 
     def ask(number: int, _frame: object) -> None:
         asked.append(number)
         signal.signal(signal.SIGINT, before)
+        signal.setitimer(signal.ITIMER_REAL, _GRACE)
+
+    def break_off(_number: int, _frame: object) -> None:
+        raise _BrokenOff
 
     before = signal.signal(signal.SIGINT, ask)
     ended = signal.signal(signal.SIGTERM, ask)
+    alarm = signal.signal(signal.SIGALRM, break_off)
     try:
         yield asked
+    except _BrokenOff:
+        pass
     finally:
+        signal.setitimer(signal.ITIMER_REAL, 0)
         signal.signal(signal.SIGINT, before)
         signal.signal(signal.SIGTERM, ended)
+        signal.signal(signal.SIGALRM, alarm)
+
+
+_GRACE = 0.7  # seconds that looking goes on for after somebody has interrupted
+
+
+class _BrokenOff(BaseException):
+    """Whoever watches takes too long to hear that nobody wants it to."""
 
 
 class ScannedRecording(msgspec.Struct, frozen=True):
@@ -280,8 +299,8 @@ def watch(desk: Desk, book: Logbook, watching: Watching, tell: Callable[[Sequenc
 
         for _ in scanned.take(live.found(0, going)):
             pass
-        drafting.propose(scanned, last=True)
-        tell(drafting.events)
+    drafting.propose(scanned, last=True)
+    tell(drafting.events)
     return drafting
 
 

@@ -64,6 +64,8 @@ class Canvas:
             data = self._packed.decompress(wire.exactly(length), wanted + 1)
         except zlib.error as error:
             raise DisplayError(f"the display sends packed bytes that cannot be unpacked: {error}") from error
+        if self._packed.eof:  # what follows would be kept by the unpacker, and read by nobody
+            raise DisplayError("the display ends its packed bytes, which go on for as long as it is watched")
         if len(data) != wanted or self._packed.unconsumed_tail:
             raise DisplayError(f"the display packs another number of bytes than the {wanted} of its rectangle")
         return _pixels(data, height, width)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import codecs
 import os
+import re
 import select
 import socket
 import stat
@@ -17,7 +18,9 @@ import msgspec
 from metrograph.core.errors import MetrographError
 
 _LONGEST = 8 << 20  # bytes of one line; a recording of a gigabyte has many lines, and none of this length
-_MOST = 1000  # rows and columns
+_MOST_COLUMNS, _MOST_ROWS = 500, 200
+_LATEST = 1e7  # seconds, about four months
+_RESIZED = re.compile(r"([0-9]{1,6})x([0-9]{1,6})")
 
 
 class Output(msgspec.Struct, frozen=True):
@@ -52,14 +55,25 @@ def _cast(path: Path) -> Iterator[Output]:
             if not line or line.startswith(b"#"):
                 continue
             event = _json(path, number, line)
-            if not (isinstance(event, list) and len(event) >= 3 and isinstance(event[0], int | float)):
-                raise MetrographError(f'{path.name}:{number}: this is no event; expected: [seconds, "o", text]')
-            # Version 3 says how long after the event before, version 2 how long after the beginning.
-            now = now + float(event[0]) if version == 3 else float(event[0])
-            if event[1] == "o":
-                yield Output(round(now * 1000), str(event[2]))
-            elif event[1] == "r" and (resized := _resized(str(event[2]))) is not None:
-                yield Output(round(now * 1000), "", resized)
+            match event:
+                case [int() | float() as told, str() as kind, str() as text, *_]:
+                    # Version 3 says how long after the event before, version 2 how long after the beginning.
+                    now = _later(path, number, now, told if version == 3 else told - now)
+                case _:
+                    raise MetrographError(f'{path.name}:{number}: this is no event; expected: [seconds, "o", text]')
+            if kind == "o":
+                yield Output(round(now * 1000), text)
+            elif kind == "r" and (resized := _RESIZED.fullmatch(text)) is not None:
+                yield Output(round(now * 1000), "", _size(int(resized[1]), int(resized[2])))
+
+
+def _later(path: Path, number: int, now: float, seconds: float) -> float:
+    """So many seconds later, and never earlier."""
+    if not seconds <= _LATEST - now:  # which is also no number
+        raise MetrographError(
+            f"{path.name}:{number}: {seconds:g} s cannot be; expected: {_LATEST:.0f} s in all at most"
+        )
+    return now + max(seconds, 0.0)
 
 
 def _line(path: Path, number: int, raw: bytes) -> bytes:
@@ -76,23 +90,21 @@ def _json(path: Path, number: int, line: bytes) -> object:
 
 
 def _header(path: Path, header: object) -> tuple[int, tuple[int, int]]:
-    if not isinstance(header, dict) or header.get("version") not in {2, 3}:
+    if not isinstance(header, dict) or header.get("version") not in (2, 3):
         raise MetrographError(f"{path.name}:1: this is no recording that is known; expected: asciicast version 2 or 3")
     terminal = header.get("term", {}) if header["version"] == 3 else header
     terminal = terminal if isinstance(terminal, dict) else {}
     columns, rows = (terminal.get(key) for key in (("cols", "rows") if header["version"] == 3 else ("width", "height")))
-    return header["version"], (_side(columns, 80), _side(rows, 24))
+    return header["version"], _size(columns, rows)
 
 
-def _side(value: object, usual: int) -> int:
-    return value if isinstance(value, int) and 0 < value <= _MOST else usual
+def _size(columns: object, rows: object) -> tuple[int, int]:
+    """As it is said, within what a terminal has; the usual one where nothing is."""
+    return _side(columns, 80, _MOST_COLUMNS), _side(rows, 24, _MOST_ROWS)
 
 
-def _resized(text: str) -> tuple[int, int] | None:
-    columns, _, rows = text.partition("x")
-    if not (columns.isdigit() and rows.isdigit()):
-        return None
-    return _side(int(columns), 80), _side(int(rows), 24)
+def _side(value: object, usual: int, most: int) -> int:
+    return min(value, most) if isinstance(value, int) and value > 0 else usual
 
 
 def _script(path: Path, timing: Path) -> Iterator[Output]:
@@ -103,7 +115,7 @@ def _script(path: Path, timing: Path) -> Iterator[Output]:
         start = file.readline(4096)
         if not start.startswith(b"Script started"):
             file.seek(0)
-        for number, line in enumerate(times, 1):
+        for number, line in enumerate(iter(lambda: times.readline(_LONGEST), ""), 1):
             parts = line.split()
             if parts and parts[0] in {"I", "S", "H"}:
                 continue  # what was typed, signals, and what is said about it
@@ -113,9 +125,9 @@ def _script(path: Path, timing: Path) -> Iterator[Output]:
                 wait, count = float(parts[0]), int(parts[1])
             except (ValueError, IndexError):
                 raise MetrographError(f"{timing.name}:{number}: expected: seconds and a count of bytes") from None
-            if not 0 <= count <= _LONGEST or wait < 0:
+            if not 0 <= count <= _LONGEST or not wait >= 0:
                 raise MetrographError(f"{timing.name}:{number}: {count} bytes after {wait:g} s cannot be")
-            now += wait
+            now = _later(timing, number, now, wait)
             yield Output(round(now * 1000), decoder.decode(file.read(count)))
 
 

@@ -6,10 +6,10 @@ import re
 from collections.abc import Iterable, Iterator
 from itertools import groupby
 
-import pyte
 from pyte.screens import Char
 
 from metrograph.watch.inputs.terminal_sources import Output
+from metrograph.watch.pages.console import Console, ConsoleStream
 from metrograph.watch.pages.page import Page, Text, cleaned
 from metrograph.watch.pages.watching import FoundPage, Going
 from metrograph.watch.pages.words import button_of
@@ -43,18 +43,20 @@ class Terminal:
     """A screen of cells with what is written on it."""
 
     def __init__(self) -> None:
-        self.screen = pyte.Screen(80, 24)
-        self._stream = pyte.Stream(self.screen)
+        self.screen = Console(80, 24)
+        self._stream = ConsoleStream(self.screen)
         # Serial lines draw frames by switching to another set of letters, also where all else is UTF-8.
         self._stream.use_utf8 = False
         self._waiting: list[str] = []
         self._letters = 0
+        self._size = (80, 24)  # columns and rows that it is to have
+        self._rows: dict[int, _Row] = {}  # as they stood when they were last looked at
 
     def take(self, output: Output) -> None:
         """Takes what the terminal is sent."""
-        if output.size is not None and output.size != (self.screen.columns, self.screen.lines):
+        if output.size is not None and output.size != self._size:
             self._draw()
-            self.screen.resize(output.size[1], output.size[0])
+            self._size = output.size
         if output.text:
             self._waiting.append(output.text)
             self._letters += len(output.text)
@@ -63,6 +65,9 @@ class Terminal:
 
     def _draw(self) -> None:
         """Draws what was sent. Of lines that scroll by, those that would leave the screen again are left out."""
+        if not self._waiting:
+            return  # of sizes that follow one another the last is what counts
+        self._fit()
         rows = self.screen.lines + 1
         for part in _WHOLE_LINES.split("".join(self._waiting)):
             # Where only a part of the screen scrolls, lines may be written over and over instead.
@@ -70,19 +75,48 @@ class Terminal:
             self._stream.feed(_END.join(part.rsplit(_END, rows)[1:]) if scrolls and part.endswith(_END) else part)
         self._waiting, self._letters = [], 0
 
+    def _fit(self) -> None:
+        if self._size != (self.screen.columns, self.screen.lines):
+            self.screen.resize(self._size[1], self._size[0])
+            self._rows.clear()
+
     def show(self) -> tuple[str, ...]:
         """Its rows as they stand."""
+        return tuple(row.text for row in self.rows())
+
+    def rows(self) -> list[_Row]:
+        """Its rows; only those that were written on are looked at anew."""
         self._draw()
-        return tuple(self.screen.display)
+        self._fit()
+        for number in self.screen.dirty:
+            self._rows.pop(number, None)
+        self.screen.dirty.clear()
+        for number in range(self.screen.lines):
+            if number not in self._rows:
+                self._rows[number] = _Row(self.screen.row(number))
+        return [self._rows[number] for number in range(self.screen.lines)]
 
     @property
     def full_screen(self) -> bool:
         """Whether a program has drawn on much of it."""
-        self._draw()
-        cells = sum(
-            cell.bg != "default" or cell.reverse for row in self.screen.buffer.values() for cell in row.values()
-        )
+        cells = sum(row.grounds for row in self.rows())
         return cells > _FULL * self.screen.columns * self.screen.lines
+
+
+class _Row:
+    """One row of a screen, as it stood when it was looked at."""
+
+    def __init__(self, cells: list[Char]) -> None:
+        self.text = "".join(cell.data for cell in cells)
+        self.grounds = sum(cell.bg != "default" or cell.reverse for cell in cells)  # cells with a ground of their own
+        self._cells = cells
+
+    def pieces(self, number: int) -> Iterator[Text]:
+        """Its words in their places. Those on another ground are another line: a button, a marked row."""
+        for _, run in groupby(enumerate(self._cells), key=lambda cell: _ground_of(cell[1])):
+            numbered = list(run)
+            text = "".join(cell.data for _, cell in numbered)
+            yield from _pieces(text, numbered[0][0], number, _ground_of(numbered[0][1]))
 
 
 def found_in_text(outputs: Iterable[Output], going: Going) -> Iterator[FoundPage]:
@@ -113,15 +147,7 @@ def _page(terminal: Terminal, start: int) -> Page:
 
 def _texts(terminal: Terminal) -> list[Text]:
     """The lines of a screen that a full-screen program has drawn."""
-    found: list[Text] = []
-    for row in range(terminal.screen.lines):
-        cells = [terminal.screen.buffer[row][column] for column in range(terminal.screen.columns)]
-        # Words on another ground are another line: a button, a marked row.
-        for _, run in groupby(enumerate(cells), key=lambda cell: _ground_of(cell[1])):
-            numbered = list(run)
-            text = "".join(cell.data for _, cell in numbered)
-            found += _pieces(text, numbered[0][0], row, _ground_of(numbered[0][1]))
-    return found
+    return [text for number, row in enumerate(terminal.rows()) for text in row.pieces(number)]
 
 
 def _ground_of(cell: Char) -> Colour3:
