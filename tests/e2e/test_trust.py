@@ -5,6 +5,7 @@ import re
 from pathlib import Path
 
 from tests.e2e.case import LogbookCase
+from tests.helpers import picture
 
 HEADER = "metrograph {}\nrelease: larkmoor-8.0-heron\nrig: bench-vm\nbegun: {}\n{}\n0:00 screen A\n1:00 end done\n"
 BEGUN = "2026-05-02T10:04:11+02:00"
@@ -127,7 +128,7 @@ class Acknowledged(LogbookCase):
 class World(LogbookCase):
     def test_a_picture_that_was_changed_is_found(self) -> None:
         self.ok("begin", "larkmoor-8.0-heron")
-        (self.folder / "a.png").write_bytes(b"\x89PNG\r\n\x1a\nabc")
+        (self.folder / "a.png").write_bytes(picture("red"))
         self.ok("shot", "a.png")
         self.assertNotIn("picture", self.run_command("lint").stdout)
         (kept,) = (self.folder / "shots").iterdir()

@@ -50,7 +50,7 @@ class Running(unittest.TestCase):
             self.assertIn("packages", [each["what"] for each in self.tree(root)["missing"]])
             for path, text in {
                 "etc/os-release": 'PRETTY_NAME="Moor 4"\nID=moor\n', "etc/hostname": "reading-room\n",
-                "lib/apk/db/installed": "P:a\nV:1\n\nP:b\n", "etc/apk/repositories": "https://ana:pw@kettle.example/moor\n",
+                "lib/apk/db/installed": "P:a\nV:1\n\nP:b\n", "etc/apk/repositories": "https://ana:pw@hidden.example/moor\nhttps://kettle.example/moor\n",
                 "etc/timezone": "Europe/Lisbon\n", "etc/ufw/ufw.conf": "ENABLED=yes\n",
             }.items():  # fmt: skip
                 (root / path).parent.mkdir(parents=True, exist_ok=True)
@@ -96,10 +96,16 @@ class Running(unittest.TestCase):
 
     def test_logins_of_package_sources_stay_there(self) -> None:
         for address, host in {
-            "https://host/x": "host", "https://user:p@host/x": "host", "https://user:p/ss@host/x": "host", "http://host:8080/a@b":
-            "host:8080", "https://token@host/": "host", "https://u:p@ss@host/": "host",
+            "https://host/x": "host", "http://host:8080/": "host:8080", "http://[fd00::1]:80/x": "[fd00::1]:80", "file:/x": "",
+            "cdrom://[Moor 1]/": "", "http:///x": "", "http://host": "host", "http://ho st/": "",
         }.items():  # fmt: skip
             self.assertEqual(host_of(address), host, address)
+        for login in (
+            "mina:p", "mina", "mina:p/ss", "mina@corp:hun/ter2", "mina:pa@ss/wo@rd/x", "mina:12345/secret", "mina:8080/p@ss",
+            "mina/s3cret", "mina:s3 cret", "mina%3As3cret%40x", "8080/x", "",
+        ):  # fmt: skip
+            self.assertEqual(host_of(f"https://{login}@repo/x"), "", login)
+        self.assertEqual(host_of("https://mina%3As3cret%40repo/x"), "")
 
     def test_a_tree_that_is_not_there_is_an_error(self) -> None:
         done = subprocess.run(

@@ -9,7 +9,7 @@ from unittest import mock
 
 from metrograph.languages import language_tables as languages
 from metrograph.log.lexicon import load_lexicon
-from metrograph.privacy.leaks import secrets_in
+from metrograph.privacy.secret_places import secrets_in
 from metrograph.privacy.secrets import is_hinted, is_secret
 from metrograph.watch.pages import words
 

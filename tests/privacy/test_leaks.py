@@ -22,6 +22,33 @@ class Leaks(unittest.TestCase):
             "it got fe80::1a2b:3c4d": ("fe80::1a2b:3c4d", "network address"),
             "card de:ad:be:ef:00:11": ("de:ad:be:ef:00:11", "hardware address"),
             "kept in /home/ana/.config": ("ana", "user name"),
+            "kept in /Users/ana/x": ("ana", "user name"),
+            "kept in ~ana/x": ("ana", "user name"),
+            "it says ana@kettle there": ("ana@kettle", "account"),
+            "card de-ad-be-ef-00-11": ("de-ad-be-ef-00-11", "hardware address"),
+            "card dead.beef.0011 is up": ("dead.beef.0011", "hardware address"),
+            "hostname is Kettle": ("Kettle", "hostname"),
+            "it asks for a network, SSID: kettlenet": ("kettlenet", "ssid"),
+            "Rechnername: kessel": ("kessel", "rechnername"),
+            "serial number: PF2-XK91": ("PF2-XK91", "serial number"),
+            "the asset tag is KB-0042": ("KB-0042", "asset tag"),
+            "S/N: 5CG1234XYZ": ("5CG1234XYZ", "s/n"),
+            "disk 1f0c8a52-9f0e-4a1b-8c3d-5e6f7a8b9c0d has it": (
+                "1f0c8a52-9f0e-4a1b-8c3d-5e6f7a8b9c0d",
+                "device number",
+            ),
+            "call +49 30 901820 then": ("+49 30 901820", "phone number"),
+            "call 030 901820-17 then": ("030 901820-17", "phone number"),
+            "curl with bearer a1b2c3d4e5f6g7": ("a1b2c3d4e5f6g7", "token"),
+            "wpa_passphrase kettlenet hunter22": ("hunter22", "password"),
+            "wpa_passphrase 'kettle net' hunter22": ("hunter22", "password"),
+            "ssh-keygen -t ed25519 -N hunter2 -f x": ("hunter2", "password"),
+            "then pw tea4two, it goes on": ("tea4two", "password"),
+            "then PIN 4711": ("4711", "password"),
+            "key ABCDE-12345-FGHIJ-67890-KLMNO typed": ("ABCDE-12345-FGHIJ-67890-KLMNO", "licence key"),
+            f"AKIA{'A1' * 8} is there": (f"AKIA{'A1' * 8}", "access key of a cloud"),
+            f"ghp_{'aB3' * 12} is there": (f"ghp_{'aB3' * 12}", "token of a code host"),
+            f"eyJ{'hb' * 8}.eyJ{'zd' * 8}.c2ln-x": (f"eyJ{'hb' * 8}.eyJ{'zd' * 8}.c2ln-x", "signed token"),
         }
         for text, expected in cases.items():
             self.assertEqual([(text[leak.start : leak.end], leak.what) for leak in leaks_in(text)], [expected], text)
@@ -31,6 +58,9 @@ class Leaks(unittest.TestCase):
             "The password is too short", "Password: the field takes one letter only", "The password was asked for twice",
             "password strength: weak", "a token: none", "The keyboard: pin the window", "login --password $SECRET",
             "kernel 6.41.2.1-5", "version 1.2.3.4", "at 1:04:10", "std::vector", "the pin is asked twice",
+            "the host name is asked for", "host name: empty", "the ssid is shown", "about ~half of it", "1.2.3-4", "2026-05-02",
+            "10:04 to 10:30", "packages 1200-1300", "kernel 6.41.2-301.fc", "ISO 8859-15", "user name is too short", "50 % at 0:30",
+            "disk 500107862016", "sha256 0f343b0931126a20f133d67c2b018a3b", "a@b", "writer 7.5-2026", "UTC+02:00", "0800x0600",
         ):  # fmt: skip
             self.assertEqual(leaks_in(text), [], text)
 

@@ -23,6 +23,7 @@ from metrograph.show.files.export_tables import TABLES, logs_to_csv, to_csv
 from metrograph.show.files.json import to_json
 from metrograph.show.markdown import write
 from metrograph.show.report.run import run_report
+from metrograph.show.safe import visible
 from tests.helpers import DEMO, LEXICON, cues, log_of, run_of
 
 HEADER = Header("larkmoor-8.0-heron", "bench-vm", datetime(2026, 5, 2, 10, 4, 11, tzinfo=UTC), (("way", "fresh"),))
@@ -53,7 +54,16 @@ class RoundTrips(unittest.TestCase):
     @given(st.text(max_size=20))
     def test_no_cell_is_a_formula_and_each_comes_back(self, text: str) -> None:
         self.assertEqual(unguarded(guarded(text)), text)
-        self.assertNotIn(guarded(text)[:1], {"=", "+", "-", "@", "\t", "\r"})
+        self.assertNotIn(guarded(text)[:1], {"=", "+", "-", "@", "\t", "\r", "\uff1d"})
+        self.assertTrue(guarded(text).isprintable() or not text.isascii())
+
+    def test_signs_that_nobody_sees_are_spelt_and_come_back(self) -> None:
+        for text, cell in {
+            "Di\u202esk\u200b": "Di<U+202E>sk<U+200B>", "＝1": "'＝1", "a<U+202E>": "a<U+003C>U+202E>", "<U+12": "<U+12",
+            "a\u200db": "a<U+200D>b", "न\u200dन": "न\u200dन", "two\nlines": "two<U+000A>lines",
+        }.items():  # fmt: skip
+            self.assertEqual((guarded(text), unguarded(cell)), (cell, text))
+        self.assertEqual(visible("it\u2066 fails\u200d\u200b"), "it<U+2066> fails<U+200D><U+200B>")
 
 
 class Wrong(unittest.TestCase):

@@ -495,12 +495,15 @@ class Probe:
 
 
 def host_of(address: str) -> str:
-    """The host of an address, without a login before it, in which a slash may stand."""
+    """The host of an address where it is a plain name, perhaps with a port; none where a login may stand before it.
+
+    Whoever writes logins by hand puts any sign into them: whatever could be a part of one is told to nobody.
+    """
     rest = address.partition("://")[2]
-    first = rest.partition("/")[0]
-    if "@" in first or not re.search(r":(?!\d{1,5}$)", first):
-        return first.rpartition("@")[2]
-    return rest.rpartition("@")[2].partition("/")[0] if "@" in rest else first
+    plain = re.match(
+        r"(?:[A-Za-z0-9](?:[A-Za-z0-9.-]{0,251}[A-Za-z0-9])?|\[[0-9A-Fa-f:.]{2,45}\])(?::\d{1,5})?(?=/|$)", rest
+    )
+    return plain.group(0) if plain is not None and "@" not in rest else ""
 
 
 def group_of(categories: str) -> Text:

@@ -8,10 +8,12 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from datetime import datetime
 from enum import Enum
 from typing import Annotated, Any
+from unicodedata import normalize
 
 import msgspec
 
 from metrograph.core.errors import MetrographError
+from metrograph.core.unseen import spelt, unspelt
 from metrograph.core.visitor import AnswerFields, Answering
 from metrograph.log.bodies import verb_word
 from metrograph.log.cues import Cue, Header, Log
@@ -94,13 +96,19 @@ _FORMULA = ("=", "+", "-", "@", "\t", "\r", "'")
 
 
 def guarded(cell: str) -> str:
-    """A cell that no spreadsheet takes for a formula."""
-    return f"'{cell}" if cell.startswith(_FORMULA) else cell
+    """A cell that no spreadsheet takes for a formula, and in which nothing stands that nobody sees."""
+    seen = spelt(cell)
+    return f"'{seen}" if _begins_formula(seen) else seen
 
 
 def unguarded(cell: str) -> str:
     """The cell as it was before a formula was made harmless."""
-    return cell[1:] if cell.startswith("'") and cell[1:].startswith(_FORMULA) else cell
+    return unspelt(cell[1:] if cell.startswith("'") and _begins_formula(cell[1:]) else cell)
+
+
+def _begins_formula(cell: str) -> bool:
+    """Signs of full width count as well: some spreadsheets take them for the others."""
+    return cell.startswith(_FORMULA) or normalize("NFKC", cell[:1]) in _FORMULA
 
 
 def logs_from_csv(headers: str, cues: str) -> list[tuple[str, Log]]:

@@ -10,7 +10,8 @@ from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Fault, Header, Log
 from metrograph.log.quantities.times import format_time
 from metrograph.log.verbs import VERBS, Shape
-from metrograph.privacy.leaks import LEFT_OUT, blot, looks_secret, secrets_in
+from metrograph.privacy.leaks import blot
+from metrograph.privacy.secret_places import LEFT_OUT, looks_secret, secrets_in
 from metrograph.privacy.secrets import is_secret, secret_key
 
 _SETTINGS = frozenset(word for word, verb in VERBS.items() if verb.shape in {Shape.SETTING, Shape.MAYBE_SETTING})

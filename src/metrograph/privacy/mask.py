@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from typing import Any, Protocol, TypeVar
 
 import msgspec
 
 from metrograph.core.visitor import Answering, map_texts
+from metrograph.log.cues import Log
 from metrograph.privacy.leaks import leaks_in
 
 _SHORTEST = 3
@@ -21,6 +22,18 @@ _COMMON = frozenset(
     }
 )  # fmt: skip
 T = TypeVar("T")
+
+
+SHARED_LINES = frozenset({"way", "like"})
+"""Lines of a log's header that go into an archive beside those that every log has; what else stands there stays."""
+EXPORTED_LINES = SHARED_LINES | {"reviewer", "source"}
+"""Lines that are exported: not a person's own, and not the boots of the machine that it was recorded on."""
+
+
+def with_header(log: Log, lines: Collection[str]) -> Log:
+    """The log with some of the other lines of its header alone."""
+    others = tuple(line for line in log.header.others if line[0] in lines)
+    return msgspec.structs.replace(log, header=msgspec.structs.replace(log.header, others=others))
 
 
 class Known(Protocol):

@@ -15,7 +15,7 @@ _ENGLISH = (
     rf"pass{_GAP}(?:word|phrase|code|key|wd)|\b(?:pwd|psk|pin|secret|token|credentials?)\b"
     rf"|\b(?:recovery|encryption|private|network|wireless|wi-?fi|wlan|wpa\d?|luks|api|ssh|security|access){_GAP}key\b"
 )
-_ENGLISH_HINTS = ("pass", "pin", "pwd", "psk", "secret", "token", "credential", "key", "://", "-u")
+_ENGLISH_HINTS = ("pass", "pin", "pwd", "psk", "secret", "token", "credential", "key", "://", "-u", "pw", "bearer")
 _ALIKE = {
     "ł": "[łl]",
     "ı": "[ıi]",
@@ -31,7 +31,7 @@ def never_kept() -> str:
 
 @cache
 def _hints() -> re.Pattern[str]:
-    return re.compile(_any_of([*_ENGLISH_HINTS, *map(_hint, words_of("private", "secret"))]))
+    return re.compile(any_of([*_ENGLISH_HINTS, *map(_hint, words_of("private", "secret"))]))
 
 
 def is_hinted(text: str) -> bool:
@@ -39,7 +39,7 @@ def is_hinted(text: str) -> bool:
     return _hints().search(text.casefold()) is not None
 
 
-def _any_of(words: Iterable[str]) -> str:
+def any_of(words: Iterable[str]) -> str:
     """A pattern that finds any of some words; what begins alike is looked at once, as there are many."""
     tree: dict[str, Any] = {}
     for word in words:
@@ -50,10 +50,14 @@ def _any_of(words: Iterable[str]) -> str:
     return _branches(tree)
 
 
+def _escaped(sign: str) -> str:
+    return sign if sign == " " else re.escape(sign)
+
+
 def _branches(node: dict[str, Any]) -> str:
     if "" in node:
         return ""  # a word ends here: whatever it goes on with, it has been found
-    branches = [re.escape(sign) + _branches(after) for sign, after in node.items()]
+    branches = [_escaped(sign) + _branches(after) for sign, after in node.items()]
     return branches[0] if len(branches) == 1 else f"(?:{'|'.join(branches)})"
 
 

@@ -12,6 +12,7 @@ from metrograph.intake.whole_logs import Document, document, schema, to_logs
 from metrograph.ledgers.digests.release_groups import begun
 from metrograph.log.cues import Fault
 from metrograph.log.lexicon import Lexicon
+from metrograph.privacy.mask import EXPORTED_LINES, with_header
 from metrograph.run.folding.fold import fold
 from metrograph.run.records import Run
 from metrograph.services.desk import Desk, Result, masked
@@ -137,7 +138,8 @@ def exported(
     if one and len(logs) != 1:
         raise MetrographError(f"name one run; these are {len(logs)}: {', '.join(run for run, _ in logs)}")
     runs = tuple(fold(log, run, reader.lexicon) for run, log in logs)
-    return Exported(*masked(desk, runs, (runs, document(logs)), show_personal), reader.lexicon)
+    told = logs if show_personal else [(run, with_header(log, EXPORTED_LINES)) for run, log in logs]
+    return Exported(*masked(desk, runs, (runs, document(told)), show_personal), reader.lexicon)
 
 
 class Survey(msgspec.Struct, frozen=True):

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import re
 from typing import TypeVar
 
+from metrograph.core.unseen import UNSEEN, name_of_sign
 from metrograph.core.visitor import map_texts
 
-# Control characters, and those that turn the direction of writing around what follows them.
-_UNSAFE = "[\x00-\x1f\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ufeff\ud800-\udfff]"
 _PICTURES = {"\n": "↵", "\t": "⇥", "\x1b": "␛"}
 _PLAIN = str.maketrans(
     {
@@ -26,7 +24,7 @@ def visible(text: str) -> str:
     """The text with every control character shown as what it is: ``␛`` for the escape, ``<U+202E>`` for the others."""
     if text.isprintable():
         return text
-    return re.sub(_UNSAFE, lambda match: _PICTURES.get(match[0]) or f"<U+{ord(match[0]):04X}>", text)
+    return UNSEEN.sub(lambda match: _PICTURES.get(match[0]) or name_of_sign(match[0]), text)
 
 
 def readable(record: T, longest: int | None = None) -> T:

@@ -20,7 +20,7 @@ from metrograph.plan.prediction import Offer, predict
 from metrograph.plan.status import Status
 from metrograph.plan.status import status as status_of
 from metrograph.privacy.gate import SecretError, check
-from metrograph.privacy.leaks import secrets_in
+from metrograph.privacy.secret_places import secrets_in
 from metrograph.privacy.secrets import is_hinted
 from metrograph.run.folding.fold import fold
 from metrograph.run.records import Run

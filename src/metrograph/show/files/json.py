@@ -7,7 +7,9 @@ import re
 
 import msgspec
 
-_UNSAFE = re.compile("[\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069]")
+_UNSAFE = re.compile(
+    "[\x7f-\x9f\xad\u061c\u180e\u200b-\u200f\u2028-\u202e\u2060-\u206f\ufeff]"
+)  # escaped, all come back
 
 
 SHAPE = 1

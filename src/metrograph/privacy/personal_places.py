@@ -1,0 +1,73 @@
+"""Finds in free text what tells who and where: addresses, accounts, numbers of devices, and what is called a name."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from functools import cache
+
+from metrograph.languages.language_tables import words_of
+from metrograph.privacy.secret_places import AFTER_NAME, NO_VALUE, Leak
+from metrograph.privacy.secrets import any_of
+
+_SIGNS = frozenset("@:./~-+0")  # one of them is in everything that is personal; most titles have none
+_PERSONAL = {
+    "mail address": r"(?<![\w.+-])[\w.+-]+@[\w-]+(?:\.[\w-]+)+",
+    "account": r"(?<![\w.+@-])[a-z_][\w.-]{1,31}@[A-Za-z][\w-]+(?![\w.@-])",
+    "hardware address": (
+        r"(?<![\w:-])(?:(?:[0-9a-fA-F]{2}:){5}[0-9a-fA-F]{2}|(?:[0-9a-fA-F]{2}-){5}[0-9a-fA-F]{2})(?![\w:-])"
+        r"|(?<![\w.])(?:[0-9a-fA-F]{4}\.){2}[0-9a-fA-F]{4}(?![\w.])"
+    ),
+    "user name": r"(?<=/home/)[\w.-]*\w|(?<=/Users/)[\w.-]*\w|(?<=~)(?<![\w/~]~)[a-z_][\w-]*(?=/)",
+    "device number": r"(?<![\w-])[0-9a-fA-F]{8}(?:-[0-9a-fA-F]{4}){3}-[0-9a-fA-F]{12}(?![\w-])",
+    "phone number": r"(?<![\w.+])(?:\+\d{1,3}[ ()/.-]{0,2}|\(0\d{1,4}\) ?|0\d{2,4}[ /-])(?:\d[ /-]?){5,11}\d(?![\w.])",
+}
+_DOTTED = r"(?<![\w.:-])\d{1,3}(?:\.\d{1,3}){3}(?![\w.-])"
+_COLONS = r"(?<![\w:])[0-9a-fA-F]*:[0-9a-fA-F:]+(?![\w:])"
+_AT_HOME = frozenset({10, 169, 172, 192})
+"""What addresses of a network at home begin with."""
+
+
+@cache
+def _named() -> str:
+    """A pattern that finds the name of what tells who or where, in any language, with what is said to be its value."""
+    words = {word.removeprefix("=") for word in words_of("private", "personal")} - _TOO_PLAIN | _ON_LABELS
+    telling = any_of(sorted(words)).replace(" ", r"[\s_-]?")
+    return rf"(?i)(?<!\w){telling}\w{{0,6}}(?:[\s_-](?:number|name|no|nr|id)\b\.?)?(?!\w){AFTER_NAME}"
+
+
+_TOO_PLAIN = frozenset({"name", "address", "host", "user", "login", "domain", "initials", "gateway"})
+"""Names that in a sentence may be of anything."""
+_ON_LABELS = frozenset({"asset tag", "service tag", "s/n"})
+"""Names of what is printed on machines."""
+
+
+def personal_in(text: str) -> Iterator[Leak]:
+    """What tells who or where, in any order."""
+    for match in re.finditer(_named(), text):
+        value = match["value"].rstrip(".,;")
+        if value.lower() not in NO_VALUE and (match["sign"] in "=:：" or not value.islower()):
+            what = text[match.start() : match.start("sign")].strip().lower()
+            yield Leak(match.start("value"), match.start("value") + len(value), what)
+    if _SIGNS.isdisjoint(text):
+        return
+    for what, pattern in _PERSONAL.items():
+        for match in re.finditer(pattern, text):
+            yield Leak(*match.span(), what)
+    for match in re.finditer(f"{_DOTTED}|{_COLONS}", text):
+        if _is_address(match[0]):
+            yield Leak(*match.span(), "network address")
+
+
+def _is_address(text: str) -> bool:
+    """Whether numbers with dots or colons are an address; four numbers may be a version as well.
+
+    One of four has to be large, or the first be that of a network at home.
+    """
+    import ipaddress
+
+    try:
+        address = ipaddress.ip_address(text)
+    except ValueError:
+        return False
+    return address.version == 6 or address.packed[0] in _AT_HOME or max(address.packed) >= 100
