@@ -11,8 +11,10 @@ import unittest
 from importlib import resources
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 from metrograph.core.errors import MetrographError
+from metrograph.intake import probe
 from metrograph.intake.probe import host_of
 from metrograph.intake.probed import read_probed, to_cues
 from metrograph.log.reader import read_log
@@ -93,6 +95,29 @@ class Running(unittest.TestCase):
             found = self.tree(root)
             self.assertEqual([fact["value"] for fact in found["facts"]], ["inside"])
             self.assertNotIn("Side", json.dumps(found))
+
+    def test_whatever_stands_in_its_files_it_keeps_its_time(self) -> None:
+        entry = "[Desktop Entry]\nType=Application\nName=a"
+        sandbox = "var/lib/flatpak/app/org.a/current/active/files/share/metainfo/a.xml"
+        with tempfile.TemporaryDirectory() as name:
+            root = Path(name)
+            for path, text in {
+                "etc/os-release": "\n" * 40_000, "etc/locale.conf": "\n\t " * 30_000,
+                "etc/apt/sources.list": f"deb {'a' * 40_000}\n" + "deb http://host/x y z\n" * 20_000,
+                "usr/share/applications/a.desktop": f"{entry}{' ' * 40_000}b\n",
+                "var/lib/flatpak/exports/share/applications/org.a.desktop": entry, sandbox: "<release " * 10_000,
+            }.items():  # fmt: skip
+                (root / path).parent.mkdir(parents=True, exist_ok=True)
+                (root / path).write_text(text)
+            found = self.tree(root)  # with patterns that took the square of each it would take minutes
+            self.assertEqual([fact["value"] for fact in found["facts"] if "source" in fact["name"]], ["host"])
+
+    def test_what_the_time_is_too_short_for_is_missing_and_the_rest_is_told(self) -> None:
+        with tempfile.TemporaryDirectory() as name, mock.patch.object(probe, "WHOLE", -1.0):
+            (Path(name) / "etc").mkdir()
+            (Path(name) / "etc/os-release").write_text("ID=moor\n")
+            missing = {each["what"]: each["why"] for each in probe.Probe(name).run()["missing"]}
+        self.assertEqual(missing["system"], "TimeoutError: the time was over")
 
     def test_logins_of_package_sources_stay_there(self) -> None:
         for address, host in {

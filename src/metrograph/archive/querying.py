@@ -67,6 +67,8 @@ def opened(place: ArchivePlace, own: str = "", tables: Collection[str] = TABLES)
         connection.execute("SET enable_external_access = false")
         connection.execute("SET lock_configuration = true")
         yield connection
+    except duckdb.InterruptException as error:
+        raise KeyboardInterrupt from error
     except duckdb.Error as error:
         why = str(error).splitlines()[0]
         raise MetrographError(f"{place.url} cannot be asked; “metrograph archive check” says more: {why}") from error
@@ -95,6 +97,8 @@ def query(place: ArchivePlace, sql: str, most: int = 1000, values: Sequence[str]
             left = 0
             while more := done.fetchmany(most):
                 left += len(more)
+        except duckdb.InterruptException as error:
+            raise KeyboardInterrupt from error
         except duckdb.Error as error:
             raise MetrographError(f"this cannot be answered: {str(error).splitlines()[0]}") from error
         return QueryResult(tuple(column[0] for column in done.description), tuple(map(tuple, rows)), left)

@@ -25,22 +25,26 @@ from typing import Any, Callable, Dict, Iterable, List, Optional, Set, Tuple
 VERSION = 1
 PATIENCE = 1.0  # seconds for a program that is asked
 TOTAL = 1.3  # seconds for all of them together
+WHOLE = 1.8  # seconds for reading files, and all else
 SECTOR = 512  # bytes; the kernel counts in these whatever the disk does
 MOST_SOURCES = 20
 MOST_LINKS = 40  # followed for one path
 NOWHERE = os.devnull + "/none"
+LONGEST_LINE = 2000  # letters
 LARGEST = 1 << 26  # bytes that are read of a file
 PROGRAMS = "/usr/sbin:/usr/bin:/sbin:/bin"  # where programs are looked for, and nowhere else
-DEB, REPO = r"^\s*(?:deb\s.*?|URIs:\s*)(\w+://\S+)", r"^\s*(?:baseurl|mirrorlist|metalink)\s*=\s*(\w+://\S+)"
+DEB, REPO = r"^\s*(?:deb\s.*?|URIs:\s*)(\w{1,20}://\S+)", r"^\s*(?:baseurl|mirrorlist|metalink)\s*=\s*(\w{1,20}://\S+)"
 SOURCES = (
     ("/etc/apt/sources.list", DEB), ("/etc/apt/sources.list.d/*", DEB),
     ("/etc/yum.repos.d/*.repo", REPO), ("/etc/zypp/repos.d/*.repo", REPO),
-    ("/etc/pacman.d/mirrorlist", r"^\s*Server\s*=\s*(\w+://\S+)"), ("/etc/apk/repositories", r"^\s*(\w+://\S+)"),
+    ("/etc/pacman.d/mirrorlist", r"\s*Server\s*=\s*(\w{1,20}://\S+)"), ("/etc/apk/repositories", r"\s*(\w{1,20}://\S+)"),
 )  # fmt: skip
 ENTRIES = (
     "/usr/share/applications", "/usr/local/share/applications", "/var/lib/flatpak/exports/share/applications",
     "/var/lib/snapd/desktop/applications",
 )  # fmt: skip
+ENTRY = "[Desktop Entry]"
+SAID_OF_ENTRIES = ("Type", "Name", "Categories", "NoDisplay", "Hidden")
 SANDBOXES = ("/var/lib/flatpak/", "/var/lib/snapd/")
 # Registered categories of freedesktop.org's Menu Specification: what a reviewer looks for first, then the main ones.
 CATEGORIES = {
@@ -254,7 +258,7 @@ class Probe:
         """Where packages come from, without what a login may stand in."""
         found = [
             address for files, line in SOURCES for path in self.files(files)
-            for address in re.findall(line, self.text(path) or "", re.MULTILINE)
+            for address in self.found_in(path, line)
         ]  # fmt: skip
         hosts = sorted(set(map(host_of, found)) - {""})
         for number, host in enumerate(hosts[:MOST_SOURCES], 1):
@@ -303,7 +307,11 @@ class Probe:
                 said = self.entry(path)
                 if said:
                     entries[path] = said
-        versions = self.versions_of(list(entries))
+        try:
+            versions = self.versions_of(list(entries))
+        except TimeoutError:
+            versions = {}
+            self.lacks("versions of software", "the time was over")
         known = set()
         for path, said in entries.items():
             name, group = " ".join(said["Name"].replace(",", " ").split())[:80], group_of(said.get("Categories", ""))
@@ -320,12 +328,16 @@ class Probe:
     def entry(self, path: str) -> Optional[Dict[str, str]]:
         """What an entry says of an application that menus show; None of any other."""
         text = (self.text(path) or "").replace("\r", "")
-        body = re.search(r"^\[Desktop Entry\]\s*$(.*?)(?=^\[|\Z)", text, re.MULTILINE | re.DOTALL)
-        if body is None:
+        lines = [line.strip() for line in text.split("\n") if len(line) <= LONGEST_LINE]
+        if ENTRY not in lines:
             return None
-        said = dict(
-            re.findall(r"^(Type|Name|Categories|NoDisplay|Hidden)\s*=\s*(.*?)\s*$", body.group(1), re.MULTILINE)
-        )
+        said = {}
+        for line in lines[lines.index(ENTRY) + 1 :]:
+            if line.startswith("["):
+                break
+            key, sign, value = line.partition("=")
+            if sign and key.strip() in SAID_OF_ENTRIES:
+                said[key.strip()] = value.strip()
         hidden = "true" in (said.get("NoDisplay"), said.get("Hidden"))
         return said if said.get("Type") == "Application" and said.get("Name") and not hidden else None
 
@@ -384,7 +396,7 @@ class Probe:
         name = os.path.basename(path)[: -len(".desktop")]
         base = "/var/lib/flatpak/app/" + name + "/current/active/files/share/"
         for told in self.files(base + "metainfo/*.xml") + self.files(base + "appdata/*.xml"):
-            found = re.search(r"<release\b[^>]*\bversion=[\"']([^\"']+)", self.text(told) or "")
+            found = re.search(r"<release\b[^<>]{0,300}?\bversion=[\"']([^\"']+)", self.text(told) or "")
             if found:
                 return found.group(1)
         said = self.text("/snap/" + name.partition("_")[0] + "/current/meta/snap.yaml") or ""
@@ -426,7 +438,12 @@ class Probe:
         return self.data(path).decode("utf-8", "replace")
 
     def data(self, path: str) -> bytes:
-        """What stands in a file; nothing where it is no ordinary one, so that no pipe or device is waited for."""
+        """What stands in a file; nothing where it is no ordinary one, so that no pipe or device is waited for.
+
+        Raises TimeoutError once the time of the whole probe is over: what is left to be found out is then missing.
+        """
+        if time.time() - self.began > WHOLE:
+            raise TimeoutError("the time was over")
         try:
             handle = os.open(self.inside(path), os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
         except OSError:
@@ -475,8 +492,13 @@ class Probe:
 
     def assignments(self, path: str) -> Dict[str, str]:
         """The lines KEY=value of a file, quotes taken off."""
-        found = re.findall(r"^\s*([A-Za-z_]+)=(.*)$", self.text(path) or "", re.MULTILINE)
+        found = self.found_in(path, r"[ \t]*([A-Za-z_]+)=(.*)$")
         return {key: value.strip().strip("\"'") for key, value in found}
+
+    def found_in(self, path: str, pattern: str) -> List[Any]:
+        """What a pattern finds at the beginning of each line of a file; no line that a person writes is very long."""
+        lines = [line for line in (self.text(path) or "").split("\n") if len(line) <= LONGEST_LINE]
+        return [found for line in lines for found in re.findall("^(?:" + pattern + ")", line)]
 
     def ask(self, *words: str, codes: Iterable[int] = (0, 100)) -> Optional[str]:
         """What a program says; None when it is not there, fails to start, or is too slow."""

@@ -14,7 +14,15 @@ import msgspec
 from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Header, Log
 from metrograph.log.faults import Unreadable
-from metrograph.log.quantities.times import EXPECTED_MOMENT, EXPECTED_TIME, parse_moment, parse_time, show_moment
+from metrograph.log.quantities.times import (
+    EARLIEST_YEAR,
+    EXPECTED_MOMENT,
+    EXPECTED_TIME,
+    parse_begun,
+    parse_moment,
+    parse_time,
+    show_moment,
+)
 
 ANCHOR = "clock"
 _LONGEST_LOADING = 60.0  # seconds
@@ -188,6 +196,8 @@ def begin_time(present: Instant, begun: str | None) -> datetime:
         )
     if moment > started:
         raise MetrographError(f"--begun {begun} is still to come")
+    if parse_begun(moment.isoformat()) is None:
+        raise MetrographError(f"--begun {begun} is before the year {EARLIEST_YEAR}, and nothing was installed then")
     return moment
 
 

@@ -161,8 +161,9 @@ def _quoted(titles: str | None) -> str:
 
 def _offers(change: Change) -> str:
     before, after = split_list(change.before or ""), split_list(change.after or "")
-    more = [item for item in after if item not in before]
-    less = [item for item in before if item not in after]
+    old, new = frozenset(before), frozenset(after)  # a list of time zones, or of packages, has thousands
+    more = [item for item in after if item not in old]
+    less = [item for item in before if item not in new]
     halves = (("now offers", more), ("no longer offers", less))
     return " and ".join(f"{word} {', '.join(items)}" for word, items in halves if items)
 

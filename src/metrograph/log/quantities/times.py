@@ -109,14 +109,17 @@ def _refuse_twice(local: datetime) -> None:
         raise Unreadable(f"the clocks were changed that night, so that {said} is not one moment", said, choices)
 
 
+EARLIEST_YEAR = 1970
+"""The first in which a run can have begun; at the ends of the calendar no time zone can be told."""
+
+
 def parse_begun(text: str) -> datetime | None:
     """RFC 3339 with an offset, as a log's header has it; None otherwise."""
     try:
         moment = datetime.fromisoformat(text)
     except ValueError:
         return None
-    # Nothing was installed before 1970, and at the ends of the calendar no time zone can be told.
-    return moment if moment.tzinfo and "T" in text.upper() and 1970 <= moment.year <= 9000 else None
+    return moment if moment.tzinfo and "T" in text.upper() and EARLIEST_YEAR <= moment.year <= 9000 else None
 
 
 def show_moment(seconds: float) -> str:
