@@ -129,4 +129,4 @@ class Images(LogbookCase):
         )
         self.assertIn("cannot be read", self.refused(2, *self.call[:-1], "missing.iso"))
         with tempfile.TemporaryDirectory() as folder:
-            self.assertIn("cannot be read", self.refused(2, *self.call[:-1], folder))
+            self.assertIn("is a folder", self.refused(2, *self.call[:-1], folder))

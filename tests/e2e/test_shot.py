@@ -3,7 +3,7 @@
 import hashlib
 import os
 
-from metrograph.core.pictures import bare
+from metrograph.core.bare_pictures import bare
 from tests.e2e.case import LogbookCase
 from tests.helpers import picture
 

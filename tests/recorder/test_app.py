@@ -49,16 +49,16 @@ class Alone(AppCase):
             for sign in "screen Disk\rscren Wrong\rnote slow\r":
                 character = None if sign == "\r" else sign
                 self.app.post_message(Key("enter" if character is None else sign, character))
-            while self.app.left != ["scren Wrong"]:
+            while self.app.line.left != ["scren Wrong"]:
                 await pilot.pause(0.05)
             self.assertEqual(self.cues(), "0:00 screen Disk\n0:00 note slow\n")
             self.app.post_message(Paste("\n\r\nissue a-b: No disk\r\n\r\nfix a-b: Found\nnote half"))
-            while "note half" not in self.app.left:
+            while "note half" not in self.app.line.left:
                 await pilot.pause(0.05)
             self.assertEqual(
                 self.cues(), "0:00 screen Disk\n0:00 note slow\n0:00 issue a-b: No disk\n0:00 fix a-b: Found\n"
             )
-            self.assertEqual(self.app.left, ["note half", "scren Wrong"])
+            self.assertEqual(self.app.line.left, ["note half", "scren Wrong"])
 
     @driven
     async def test_a_window_may_be_of_any_size(self) -> None:

@@ -44,7 +44,6 @@ ENTRIES = (
     "/var/lib/snapd/desktop/applications",
 )  # fmt: skip
 ENTRY = "[Desktop Entry]"
-SAID_OF_ENTRIES = ("Type", "Name", "Categories", "NoDisplay", "Hidden")
 SANDBOXES = ("/var/lib/flatpak/", "/var/lib/snapd/")
 # Registered categories of freedesktop.org's Menu Specification: what a reviewer looks for first, then the main ones.
 CATEGORIES = {
@@ -331,13 +330,8 @@ class Probe:
         lines = [line.strip() for line in text.split("\n") if len(line) <= LONGEST_LINE]
         if ENTRY not in lines:
             return None
-        said = {}
-        for line in lines[lines.index(ENTRY) + 1 :]:
-            if line.startswith("["):
-                break
-            key, sign, value = line.partition("=")
-            if sign and key.strip() in SAID_OF_ENTRIES:
-                said[key.strip()] = value.strip()
+        body = "\n".join(lines[lines.index(ENTRY) + 1 :]).partition("\n[")[0]
+        said = dict(re.findall(r"^(Type|Name|Categories|NoDisplay|Hidden)[ \t]*=[ \t]*(.*)$", body, re.MULTILINE))
         hidden = "true" in (said.get("NoDisplay"), said.get("Hidden"))
         return said if said.get("Type") == "Application" and said.get("Name") and not hidden else None
 
@@ -438,10 +432,7 @@ class Probe:
         return self.data(path).decode("utf-8", "replace")
 
     def data(self, path: str) -> bytes:
-        """What stands in a file; nothing where it is no ordinary one, so that no pipe or device is waited for.
-
-        Raises TimeoutError once the time of the whole probe is over: what is left to be found out is then missing.
-        """
+        """What stands in an ordinary file, and nothing in a pipe or a device; TimeoutError once the time is over."""
         if time.time() - self.began > WHOLE:
             raise TimeoutError("the time was over")
         try:

@@ -6,14 +6,14 @@ from typing import ClassVar
 
 from rich.text import Text
 from textual.app import ComposeResult
-from textual.binding import Binding, BindingType
+from textual.binding import BindingType
 from textual.containers import Horizontal, Vertical, VerticalScroll
 from textual.widgets import Digits, Static
 
 from metrograph.core.errors import MetrographError
 from metrograph.faces.recorder import panels
-from metrograph.faces.recorder.helpers import Help, QuietApp
-from metrograph.faces.recorder.line import Line, actions_of
+from metrograph.faces.recorder.helpers import BINDINGS, Help, QuietApp
+from metrograph.faces.recorder.typing_line import TypingLine, actions_of
 from metrograph.log.cues import Cue
 from metrograph.plan.completion import Completion
 from metrograph.services.live.session import Session
@@ -23,7 +23,6 @@ from metrograph.words.figure_words import counted
 _TICK = 0.25  # seconds between looks at the log, which somebody else may write to
 _BARS = 10  # seconds between drawings of the bars, which hardly move meanwhile
 _LARGE = 30  # columns of the large clock
-_BURST = 0.05  # seconds in which no more keys come of those that came at once, as when something is pasted
 _NARROWEST = 40  # columns that panels are made for; a window of fewer shows their beginnings
 _LOW, _LOWEST = 16, 5  # lines of a window in which not all panels have room, or none but the line
 
@@ -32,22 +31,7 @@ class Recorder(QuietApp):
     """Records one run."""
 
     CSS_PATH = "recorder.tcss"
-    BINDINGS: ClassVar[list[BindingType]] = [
-        Binding("f1", "help"),
-        Binding("f2,ctrl+n", "next"),
-        Binding("f3,ctrl+t", "wait"),
-        Binding("f4,ctrl+p", "pause"),
-        Binding("f5,ctrl+z", "take_back"),
-        Binding("f6,ctrl+b", "issue"),
-        Binding("f7,ctrl+o", "moment"),
-        Binding("tab", "complete"),
-        Binding("down", "choose(1)"),
-        Binding("up", "choose(-1)"),
-        Binding("escape", "clear"),
-        Binding("pageup", "scroll(-1)"),
-        Binding("pagedown", "scroll(1)"),
-        Binding("ctrl+q", "leave"),
-    ]
+    BINDINGS: ClassVar[list[BindingType]] = list(BINDINGS)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -56,9 +40,9 @@ class Recorder(QuietApp):
         self.offer = session.offer()
         self.deviations = session.settled.deviations
         self.leaving = False
+        self.line: TypingLine  # that a person types on; read once more when the screen is gone
         self.second = -1  # the last that was shown
         self.shown: dict[str, Text] = {}
-        self.refused: list[str] = []  # lines that could not be written and wait for an empty line to be mended on
 
     def compose(self) -> ComposeResult:
         """The panels from top to bottom."""
@@ -77,7 +61,8 @@ class Recorder(QuietApp):
         yield Static(id="message")
         yield Static(id="offer")
         actions = actions_of(self.BINDINGS, "app.")
-        yield Line(self._enter, actions, placeholder="verb and what it needs, as in the log")
+        self.line = TypingLine(self._enter, actions, placeholder="verb and what it needs, as in the log")
+        yield self.line
         yield Static(id="completions")
         yield Static(id="keys")
 
@@ -88,9 +73,9 @@ class Recorder(QuietApp):
         self.line.focus()
         self._show_run()
         self.set_interval(_TICK, self._tick)
-        self.refused = self.session.kept_lines()
-        if self.refused:
-            self._offer_refused("typed before, and not written")
+        self.line.refused = self.session.kept_lines()
+        if self.line.offer_refused():
+            self._say("typed before, and not written", "wrong")
 
     def on_resize(self) -> None:
         """Fits the panels to the window; in a low one the line is what has to be seen."""
@@ -99,16 +84,6 @@ class Recorder(QuietApp):
         self.call_after_refresh(self._show_run)
 
     # -- the line ------------------------------------------------------------------------------------------------------
-
-    @property
-    def line(self) -> Line:
-        """The line that a person types on."""
-        return self.query_one("#line", Line)
-
-    @property
-    def left(self) -> list[str]:
-        """What was typed and is written nowhere, in the order in which it is offered again."""
-        return [text for text in (self.line.value, *self.refused) if text.strip()]
 
     def on_input_changed(self) -> None:
         """Says at every key what the line would write, or what is wrong with it."""
@@ -125,34 +100,15 @@ class Recorder(QuietApp):
             return
         typed = self.session.read(text)
         if typed.cue is not None and self._write([typed.cue]):
-            self.set_timer(_BURST, self._offer_after_burst)
+            self.line.offer_after_burst()
         elif typed.cue is not None:
-            self._keep_refused(text)
+            self.line.refuse(text)
         elif typed.instead is not None:
-            self._keep_refused(typed.instead)  # what was typed must not stay on the screen either
+            self.line.refuse(typed.instead)  # what was typed must not stay on the screen either
             self._say(typed.wrong, "wrong")
         else:
-            self._keep_refused(text)
+            self.line.refuse(text)
             self._say(f"{panels.fault(typed)} Nothing was written.", "wrong")
-
-    def _keep_refused(self, text: str) -> None:
-        """Puts a line back to be mended, once nothing else stands there."""
-        self.refused.append(text)
-        self.set_timer(_BURST, self._offer_after_burst)
-
-    def _offer_after_burst(self) -> None:
-        """Waits until all keys that came at once are done."""
-        if self.message_queue_size or self.line.message_queue_size:
-            self.set_timer(_BURST, self._offer_after_burst)
-        else:
-            self._offer_refused()
-
-    def _offer_refused(self, why: str = "") -> None:
-        """Puts the next line that waits on an empty one."""
-        if self.refused and not self.line.value:
-            self._set_line(self.refused.pop(0))
-            if why:
-                self._say(why, "wrong")
 
     def action_help(self) -> None:
         """Shows the keys and the verbs."""
@@ -194,7 +150,7 @@ class Recorder(QuietApp):
             self.pop_screen()
             return
         self._set_line("")
-        self._offer_refused()
+        self.line.offer_refused()
 
     def action_moment(self) -> None:
         """Puts this moment in front of the line, so that there is time to type."""

@@ -11,6 +11,7 @@ from functools import partial
 
 from rich.text import Text
 from textual.app import App, ComposeResult
+from textual.binding import Binding
 from textual.containers import VerticalScroll
 from textual.drivers import linux_driver
 from textual.events import Key
@@ -19,6 +20,23 @@ from textual.widgets import Static
 
 from metrograph.log.verbs import VERBS
 
+BINDINGS = (
+    Binding("f1", "help"),
+    Binding("f2,ctrl+n", "next"),
+    Binding("f3,ctrl+t", "wait"),
+    Binding("f4,ctrl+p", "pause"),
+    Binding("f5,ctrl+z", "take_back"),
+    Binding("f6,ctrl+b", "issue"),
+    Binding("f7,ctrl+o", "moment"),
+    Binding("tab", "complete"),
+    Binding("down", "choose(1)"),
+    Binding("up", "choose(-1)"),
+    Binding("escape", "clear"),
+    Binding("pageup", "scroll(-1)"),
+    Binding("pagedown", "scroll(1)"),
+    Binding("ctrl+q", "leave"),
+)
+"""What the recorder does at each key; what they mean for a person stands below."""
 KEYS = (
     ("Enter", "writes what the line says; on an empty line, what is offered"),
     ("Tab, ↑ ↓", "completes; goes to another way to go on"),

@@ -28,7 +28,7 @@ def keep_open(environment: Environment, book: Logbook, run: str, watch: str | No
         each.start()
     recorder = Recorder(session)
     recorder.run()
-    kept, withheld = session.keep_lines(recorder.left)
+    kept, withheld = session.keep_lines(recorder.line.left)
     if session.watcher is not None:
         session.watcher.stop()
     for each in beside:

@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
+from metrograph.core.bare_pictures import pixels_of
 from metrograph.core.errors import MetrographError
-from metrograph.core.pictures import pixels_of
 from metrograph.show.charts.layouts.album_layout import Album, AlbumCell
 from metrograph.show.charts.sheets.lettering import LABEL, SMALL, fitting
 from metrograph.show.charts.sheets.paper import Paper

@@ -10,8 +10,8 @@ from typing import Any
 
 import msgspec
 
+from metrograph.core.bare_pictures import bare
 from metrograph.core.errors import MetrographError
-from metrograph.core.pictures import bare
 from metrograph.log.quantities.times import show_duration, show_moment
 from metrograph.show.charts.album_chart import differing, picture_path, read_picture
 from metrograph.show.charts.layouts.album_layout import Album, AlbumCell

@@ -11,8 +11,8 @@ from pathlib import Path
 
 import msgspec
 
+from metrograph.core.bare_pictures import KINDS, bare, looks_like_picture
 from metrograph.core.errors import MetrographError
-from metrograph.core.pictures import KINDS, bare, looks_like_picture
 from metrograph.store.local.files import create_bytes, locked, read_bytes
 from metrograph.store.local.logbook import Logbook
 
@@ -89,7 +89,8 @@ def read_image(path: Path, methods: set[str], progress: Callable[[int, int], Non
     try:
         found = path.stat()
         if not stat.S_ISREG(found.st_mode) and not stat.S_ISBLK(found.st_mode):  # a stick that was written is one, too
-            raise MetrographError(f"{path} is no image: it is no ordinary file")
+            what = "a folder" if stat.S_ISDIR(found.st_mode) else "no ordinary file"
+            raise MetrographError(f"{path} is no image: it is {what}")
         whole = found.st_size
         with path.open("rb", buffering=0) as file:
             while count := file.readinto(buffer):

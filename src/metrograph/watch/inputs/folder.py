@@ -7,8 +7,8 @@ from collections.abc import Iterator
 from contextlib import suppress
 from pathlib import Path
 
+from metrograph.core.bare_pictures import pixels_of
 from metrograph.core.errors import MetrographError
-from metrograph.core.pictures import pixels_of
 from metrograph.store.local.files import read_own
 from metrograph.watch.inputs.frames import LOOKS, Colour, Frame, grey_of
 

@@ -9,8 +9,8 @@ from itertools import groupby
 from pyte.screens import Char
 
 from metrograph.watch.inputs.terminal_sources import Output
-from metrograph.watch.pages.console import Console, ConsoleStream
 from metrograph.watch.pages.page import Page, Text, cleaned
+from metrograph.watch.pages.terminal_screen import TerminalScreen, TerminalStream
 from metrograph.watch.pages.watching import FoundPage, Going
 from metrograph.watch.pages.words import button_of
 
@@ -43,14 +43,14 @@ class Terminal:
     """A screen of cells with what is written on it."""
 
     def __init__(self) -> None:
-        self.screen = Console(80, 24)
-        self._stream = ConsoleStream(self.screen)
+        self.screen = TerminalScreen(80, 24)
+        self._stream = TerminalStream(self.screen)
         # Serial lines draw frames by switching to another set of letters, also where all else is UTF-8.
         self._stream.use_utf8 = False
         self._waiting: list[str] = []
         self._letters = 0
         self._size = (80, 24)  # columns and rows that it is to have
-        self._rows: dict[int, _Row] = {}  # as they stood when they were last looked at
+        self._rows: dict[int, _TerminalRow] = {}  # as they stood when they were last looked at
 
     def take(self, output: Output) -> None:
         """Takes what the terminal is sent."""
@@ -84,7 +84,7 @@ class Terminal:
         """Its rows as they stand."""
         return tuple(row.text for row in self.rows())
 
-    def rows(self) -> list[_Row]:
+    def rows(self) -> list[_TerminalRow]:
         """Its rows; only those that were written on are looked at anew."""
         self._draw()
         self._fit()
@@ -93,7 +93,7 @@ class Terminal:
         self.screen.dirty.clear()
         for number in range(self.screen.lines):
             if number not in self._rows:
-                self._rows[number] = _Row(self.screen.row(number))
+                self._rows[number] = _TerminalRow(self.screen.row(number))
         return [self._rows[number] for number in range(self.screen.lines)]
 
     @property
@@ -103,7 +103,7 @@ class Terminal:
         return cells > _FULL * self.screen.columns * self.screen.lines
 
 
-class _Row:
+class _TerminalRow:
     """One row of a screen, as it stood when it was looked at."""
 
     def __init__(self, cells: list[Char]) -> None:

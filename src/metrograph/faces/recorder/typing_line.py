@@ -8,8 +8,10 @@ from textual.binding import Binding, BindingType
 from textual.events import Key, Paste
 from textual.widgets import Input
 
+_BURST = 0.05  # seconds in which no more keys come of those that came at once, as when something is pasted
 
-class Line(Input):
+
+class TypingLine(Input):
     """A line that is empty as soon as it is entered, so that what is typed next is never added to what was.
 
     entered: told what stood on it; actions: what else keys do while it has the focus. Left to the program's bindings,
@@ -19,12 +21,41 @@ class Line(Input):
     def __init__(self, entered: Callable[[str], None], actions: Mapping[str, str], placeholder: str = "") -> None:
         super().__init__(id="line", placeholder=placeholder, select_on_focus=False)
         self._entered = entered
+        self.refused: list[str] = []  # lines that could not be written and wait for an empty line to be mended on
         self._actions = {**actions_of(Input.BINDINGS), **actions}
 
     def enter(self) -> None:
         """Tells what stands on the line, and empties it."""
         text, self.value = self.value, ""
         self._entered(text)
+
+    @property
+    def left(self) -> list[str]:
+        """What was typed and is written nowhere, in the order in which it is offered again."""
+        return [text for text in (self.value, *self.refused) if text.strip()]
+
+    def refuse(self, text: str) -> None:
+        """Puts a line back to be mended, once nothing else stands there."""
+        self.refused.append(text)
+        self.offer_after_burst()
+
+    def offer_after_burst(self) -> None:
+        """Offers what waits, once all keys that came at once are done."""
+        self.set_timer(_BURST, self._offer_unless_keys_wait)
+
+    def _offer_unless_keys_wait(self) -> None:
+        if self.app.message_queue_size or self.message_queue_size:
+            self.offer_after_burst()
+        else:
+            self.offer_refused()
+
+    def offer_refused(self) -> bool:
+        """Puts the next line that waits on an empty one; whether it did."""
+        if not self.refused or self.value:
+            return False
+        self.value = self.refused.pop(0)
+        self.cursor_position = len(self.value)
+        return True
 
     async def _on_key(self, event: Key) -> None:
         action = self._actions.get(event.key)

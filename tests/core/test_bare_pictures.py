@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from PIL import Image, PngImagePlugin
 
-from metrograph.core.pictures import LARGEST_SIDE, bare, pixels_of
+from metrograph.core.bare_pictures import LARGEST_SIDE, bare, pixels_of
 
 HIDDEN = b"Mina Harbour Street 7"
 

@@ -11,7 +11,7 @@ from pyte.screens import Char
 _MARKS = 4  # above and below one letter: more are no writing
 
 
-class ConsoleStream(pyte.Stream):
+class TerminalStream(pyte.Stream):
     """Takes output apart; a sequence with wrong numbers, or too many, is dropped, and the next is read."""
 
     def _send_to_parser(self, data: str) -> bool | None:
@@ -20,7 +20,7 @@ class ConsoleStream(pyte.Stream):
         return self._taking_plain_text
 
 
-class Console(pyte.Screen):
+class TerminalScreen(pyte.Screen):
     """A screen of cells that hold a letter each; what is written costs no more than what it is long."""
 
     def draw(self, data: str) -> None:
