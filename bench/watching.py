@@ -4,13 +4,16 @@
     python -m bench.watching read FOLDER FIRST LAST      goes through them and keeps the pages
     python -m bench.watching table FOLDER FIRST LAST     the table, over films that were read
     python -m bench.watching calibrate FOLDER FIRST LAST how right what was said with which sureness is
+    python -m bench.watching guard                       whether screens are still found as well as they were, in four looks
 
 Looks 0 to 23 were in front of whoever set the rules; 300 to 315 and 100 to 111 set how sure a title is; 200 to 215 were held out.
+The guard's, 500 to 503, are looked at by nobody: their figures are bounds, and no rule is set on them.
 """  # fmt: skip
 
 from __future__ import annotations
 
 import sys
+import tempfile
 import time
 from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
@@ -40,6 +43,8 @@ NEAR = 1.0  # seconds: a screen is found when something is said to begin so near
 WORDS = 0.75  # of a title's words have to be in the one that was read
 _AGAIN = "-again"  # a second installation in the same look
 LEXICON = load_lexicon()
+_GUARDED = range(500, 504)
+_BOUNDS = {"found": 0.9, "not false": 0.9, "titles right": 0.9, "kinds right": 0.85}
 _BANDS = ((0.0, 0.5), (0.5, 0.7), (0.7, 0.8), (0.8, 0.9), (0.9, 0.95), (0.95, 1.01))
 
 
@@ -310,12 +315,36 @@ def calibrate(films: Sequence[Path]) -> None:
         _row(f"{low:g} to {min(high, 1):g}", str(band.total()), f"{band[True] / band.total():.1%}" if band else "")
 
 
+def guard() -> bool:
+    """Paints a few looks, reads them, and says whether all bounds are kept."""
+    counts = Tally()
+    with tempfile.TemporaryDirectory() as name, ProcessPoolExecutor(2) as pool:
+        films = [Path(name) / f"{number}.mp4" for number in _GUARDED]
+        list(pool.map(write_film, map(draw_theme, _GUARDED), _GUARDED, films))
+        list(pool.map(partial(read, Path(name)), _GUARDED))
+        for film in films:
+            tally(film, spans_of(film), counts)
+    figures = {
+        "found": counts.found / counts.screens,
+        "not false": 1 - counts.false / counts.claimed,
+        "titles right": counts.right / counts.found,
+        "kinds right": counts.kinds_right / counts.kinds,
+    }
+    _row("", "figure", "bound")
+    _row(*["---"] * 3)
+    for what, figure in figures.items():
+        _row(what, f"{figure:.1%}", f"{_BOUNDS[what]:.0%}")
+    return all(figure >= _BOUNDS[what] for what, figure in figures.items())
+
+
 def _row(*cells: str) -> None:
     print("| " + " | ".join(cells) + " |", flush=True)
 
 
 def main() -> None:
     """Does what was asked for."""
+    if sys.argv[1] == "guard":
+        sys.exit(not guard())
     what, folder, first, last = sys.argv[1], Path(sys.argv[2]), int(sys.argv[3]), int(sys.argv[4])
     numbers = range(first, last + 1)
     if what in {"paint", "read"}:

@@ -11,11 +11,12 @@ import re
 from collections.abc import Iterable, Sequence
 from functools import cache
 from typing import NamedTuple
+from unicodedata import combining, normalize
 
 import msgspec
 from rapidfuzz import fuzz
 
-from metrograph.languages.language_tables import tables
+from metrograph.languages.language_tables import tables, words_of
 from metrograph.log.lexicon import Lexicon
 from metrograph.privacy.leaks import leaks_in
 from metrograph.privacy.secrets import is_secret
@@ -36,7 +37,18 @@ _BESIDE, _BELOW = 1.0, 2.6  # heights: how far the row of a label reaches up and
 _DOTS = re.compile(r"[•●*.·∙°\s]{3,}")
 _PROMPT = re.compile(r"\b[\w.-]+@[\w.-]+(?=[:~\s]|$)")
 _CODE = re.compile(r"\b(?:[0-9A-Za-z]{4,8}[-–— ]){3,}[0-9A-Za-z]{4,8}\b")
+_LIKELY = 4  # lines of which one may be the title
 _MARGIN = 0.5  # heights of a line that are blanked around it
+_NEAR = 16  # pixels
+_READ_WRONGLY = 7  # letters of a name of a secret that is known again with one or two of them misread
+_OF_DISKS = re.compile(
+    r"[\d.,:%x+-]+|\d+(?:[.,]\d+)?[KMGT]i?B?|[KMGT]?i?B|/(?:dev/[a-z]{2,8}\d{0,3}[a-z0-9]{0,4}|boot|home|var|usr|efi|boot/efi|tmp)?"
+    r"|(?:ext[234]|btrfs|xfs|zfs|f2fs|ntfs|fat32|vfat|swap|lvm|gpt|mbr|efi|uefi|bios)",
+    re.IGNORECASE,
+)
+_MADE_UP = re.compile(
+    r"(?=\S*\d)(?=\S*[^\W\d_])(?=\S*[#!$%&*+?=@^~\\])\S{6,}|(?=\S*\d)(?=\S*[a-z])(?=\S*[A-Z])[^\W_]{8,}"
+)
 _SEPARATOR = re.compile(r"[:：]\s*(?=\S)")
 
 Box = tuple[int, int, int, int]
@@ -67,6 +79,9 @@ class PageGate:
     def __init__(self, lexicon: Lexicon) -> None:
         self._lexicon = lexicon
         self._typed: set[str] = set()
+        self._stood: set[tuple[str, int, int]] = (
+            set()
+        )  # lines of pages that asked for nothing: names of the system, steps
 
     def passed(self, page: Page, titles: Sequence[Text]) -> PassedPage:
         """A page without what is private. titles: the lines that are likely to be its title, the best first."""
@@ -74,27 +89,41 @@ class PageGate:
         kinds = {self._lexicon.kind_of(text.text) for text in titles[:2]}
         private = bool(kinds & PRIVATE_KINDS) or bool(labels)
         learnt = self._learn(page, labels, everything="network" in kinds) if private else False
-        kept = [self._kept(text, private, labels, titles[:1]) for text in page.texts]
+        values = () if private else [text for text in page.texts if text.field or _stands_beside(text, page.texts)]
+        # Which line the title is can only be told when the whole film is known: it may be the best, or the topmost.
+        may_be = [text for text in titles[:_LIKELY] if not self._is_answer(text, labels)]
+        likely = [*titles[:1], *(text for text in may_be if text.top == min(each.top for each in may_be))]
+        kept = [self._kept(text, private, labels, likely, text in values) for text in page.texts]
+        kept = [text.text if _place(text) in self._stood else said for text, said in zip(page.texts, kept, strict=True)]
         texts = tuple(_with(text, said) for text, said in zip(page.texts, kept, strict=True))
+        if not private:
+            self._stood |= {_place(text) for text in texts if text.text and HIDDEN not in text.text}
         return PassedPage(msgspec.structs.replace(page, texts=texts), self._blanking(page, texts, private), learnt)
+
+    def _is_answer(self, text: Text, labels: Sequence[Text]) -> bool:
+        return text.field or any(_belongs(text, label) for label in labels)
 
     def _is_label(self, text: Text) -> bool:
         """Whether a line asks for something private."""
         said = _SEPARATOR.split(text.text, maxsplit=1)[0]
         few = len(plain(said).split()) <= _LABEL
-        asks = self._lexicon.is_personal(said) or is_secret(said)
+        asks = self._lexicon.is_personal(said) or is_secret(said) or _reads_like_secret(said)
         return few and asks and text.button is None and text.mark is None and not text.field
 
-    def _kept(self, text: Text, private: bool, labels: Sequence[Text], titles: Sequence[Text]) -> str:
+    def _kept(self, text: Text, private: bool, labels: Sequence[Text], titles: Sequence[Text], is_value: bool) -> str:
         """What of a line may be kept."""
         if (text.field and private) or _DOTS.fullmatch(text.text):
             return ""
         if text in labels:
             return _label_alone(text.text)
         said = self._without_leaks(text.text)
+        if is_value and text.button is None and text.mark is None and text not in titles:
+            return _ordinary_words(said, is_field=text.field)
         if not private or text.button is not None or text in titles or text.mark is not None:
             return said
-        return _known_words(said) if len(plain(said).split()) > _LABEL else ""
+        if len(plain(said).split()) > _LABEL:
+            return _known_words(said)
+        return said if _known_words(said) == said and re.search(r"[^\W\d_]", said) else ""
 
     def _without_leaks(self, text: str) -> str:
         """A line without what looks private by itself, and without what was typed before."""
@@ -106,6 +135,8 @@ class PageGate:
 
     def _was_typed(self, word: str) -> bool:
         said = word.casefold()
+        if is_known(said):
+            return False  # however like something that was typed it looks
         if said in self._typed:
             return True
         return len(said) > _LEARNT and any(fuzz.ratio(said, typed) >= _MISREAD for typed in self._typed)
@@ -116,9 +147,7 @@ class PageGate:
         said += [
             text.text
             for text in page.texts
-            if text not in labels
-            and not text.button
-            and (text.field or everything or any(_belongs(text, label) for label in labels))
+            if text not in labels and not text.button and (everything or self._is_answer(text, labels))
         ]
         words = {word.casefold() for line in said for word in re.findall(r"[^\W_]{2,}", line)}
         new = {word for word in words if len(word) >= _LEARNT and not is_known(word)}
@@ -131,6 +160,11 @@ class PageGate:
             return Blanking(shown, all_but=True) if shown else None
         pairs = zip(page.texts, texts, strict=True)
         return Blanking(tuple(_box(before, _MARGIN) for before, after in pairs if before.text != after.text))
+
+
+def _place(text: Text) -> tuple[str, int, int]:
+    """A line and about where it stands: what stood there when nothing was asked for was typed by nobody."""
+    return text.text, text.left // _NEAR, text.top // _NEAR
 
 
 def _with(text: Text, said: str) -> Text:
@@ -156,6 +190,45 @@ def _known_words(text: str) -> str:
     return re.sub(r"[^\W_]+", lambda word: word[0] if is_known(word[0].casefold()) else HIDDEN, text)
 
 
+def _ordinary_words(text: str, is_field: bool) -> str:
+    """A value on a page that asks for nothing private: of a field, words of installers, sizes and places of disks.
+
+    Beside a label a product may be named; what is made of letters, digits and signs alike is none.
+    """
+
+    def kept(word: re.Match[str]) -> str:
+        said = word[0]
+        if is_field:
+            ordinary = _OF_DISKS.fullmatch(said) or all(map(is_known, plain(said).split()))
+        else:
+            ordinary = _MADE_UP.fullmatch(said) is None
+        return said if ordinary else HIDDEN
+
+    return re.sub(r"\S+", kept, text)
+
+
+def _stands_beside(text: Text, texts: Sequence[Text]) -> bool:
+    """Whether a line has another to its left in its row, as values have."""
+    return any(
+        other.right <= text.left and abs(other.top - text.top) <= _BESIDE * max(text.height, 1) for other in texts
+    )
+
+
+@cache
+def _long_secret_words() -> tuple[str, ...]:
+    return tuple({_without_accents(word) for word in words_of("private", "secret") if len(word) >= _READ_WRONGLY})
+
+
+def _reads_like_secret(text: str) -> bool:
+    """Whether a line is the name of a secret with a letter or two misread, as in a language that is not read."""
+    said = _without_accents(text.strip(" :*"))
+    return len(said) >= _READ_WRONGLY and any(fuzz.ratio(said, word) >= _MISREAD for word in _long_secret_words())
+
+
+def _without_accents(word: str) -> str:
+    return "".join(sign for sign in normalize("NFD", word.removeprefix("=").casefold()) if not combining(sign))
+
+
 def _belongs(text: Text, label: Text) -> bool:
     """Whether a line stands beside a label, or below it where its field would be."""
     tall = max(label.height, 1)
@@ -172,7 +245,23 @@ def _box(text: Text, margin: float) -> Box:
 @cache
 def _vocabulary() -> frozenset[str]:
     """All words that installers are known to use, in every language."""
-    return frozenset(word for kind in ("kinds", "screens", "private") for word in _words(tables(kind).values()))
+    said = [tables(kind).values() for kind in ("kinds", "screens", "private")]
+    return frozenset(word for words in (*said, _ALSO_SAID) for word in _words(words))
+
+
+_ALSO_SAID = (
+    "get started",
+    "install",
+    "where",
+    "to",
+    "your",
+    "computer",
+    "this",
+    "program",
+    "system",
+    "please",
+    "choose",
+)
 
 
 def _words(value: object) -> Iterable[str]:
