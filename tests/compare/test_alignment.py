@@ -7,7 +7,7 @@ from bench.flows import Maker, Rates, TrueScreen, keys_of
 from hypothesis import given
 from hypothesis import strategies as st
 
-from metrograph.compare.align.alignment import merge
+from metrograph.compare.align.alignment import _Merging, merge
 from metrograph.compare.align.sequences import assigned, heaviest, moved
 from metrograph.compare.align.similarity import WEIGHTS, Similarities, evidence, similarity
 from metrograph.log.lexicon import is_after_restart
@@ -22,6 +22,25 @@ def merged(*flows: list[ScreenKey], rulings: Rulings | None = None) -> list[tupl
         tuple(None if place is None else own[place].title for own, place in zip(flows, row, strict=True))
         for row in rows
     ]
+
+
+class Refining(unittest.TestCase):
+    def test_flows_that_are_taken_out_and_put_back_only_ever_fit_better_and_some_do(self) -> None:
+        better = 0
+        for seed in range(60):
+            maker = Maker(seed)
+            flow = maker.flow(12)
+            flows = [keys_of(flow), *(keys_of(flow := maker.later(flow, Rates(0.3, 0.2, 0.2, 0.2))) for _ in range(4))]
+            table = Similarities((screen for flow in flows for screen in flow), Rulings(), WEIGHTS)
+            merging = _Merging(table, [tuple(table.codes[screen] for screen in flow) for flow in flows])
+            for index in range(len(flows)):
+                merging.add(index)
+            before = merging._score()
+            refined = merging.refine()
+            self.assertEqual(merging._score() > before, refined, seed)
+            self.assertGreaterEqual(merging._score(), before, seed)
+            better += refined
+        self.assertGreater(better, 0)
 
 
 class Merging(unittest.TestCase):

@@ -35,6 +35,8 @@ class Lexicons(unittest.TestCase):
         self.assertEqual(self.lexicon.phase_of("other", "live", restarted=False), "live")
 
     def test_a_logbook_may_replace_and_add(self) -> None:
+        self.assertEqual(self.lexicon.with_own({}, about=0.3).about, 0.3)
+        self.assertEqual(self.lexicon.with_own({}).about, self.lexicon.about)
         own = self.lexicon.with_own({"licence": Kind(words=("licence",)), "disk": Kind(words=("platter",))})
         self.assertEqual((own.kind_of("Licence"), own.kind_of("Platter")), ("licence", "disk"))
         self.assertEqual(own.kind_of("Disk"), "other")

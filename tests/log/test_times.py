@@ -1,21 +1,42 @@
 """Times: exact in and out, ranges shown as ranges."""
 
+import os
+import time
 import unittest
 from datetime import UTC, datetime, timedelta, timezone
+from unittest import mock
 
 from hypothesis import given
 from hypothesis import strategies as st
 
+from metrograph.log.faults import Unreadable
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.quantities.times import (
     format_time,
     parse_moment,
     parse_time,
     show_duration,
+    show_tenths,
 )
 
 
 class Times(unittest.TestCase):
+    def test_tenths(self) -> None:
+        for duration, shown in (
+            (Range(1.4, 1.4), "0:01.4"), (Range(61, 62.25), "1:01–1:02.2"), (Range(5, None), "≥ 0:05"), (Range(0, 1), "0:00–0:01"),
+        ):  # fmt: skip
+            self.assertEqual(show_tenths(duration), shown)
+
+    def test_a_moment_that_was_twice_or_never_is_asked_back(self) -> None:
+        at = datetime(2025, 11, 1, tzinfo=UTC)
+        with mock.patch.dict(os.environ, TZ="Europe/Berlin"):
+            time.tzset()
+            self.addCleanup(time.tzset)
+            for text in ("2025-10-26 02:30", "2025-03-30 02:30"):
+                with self.assertRaisesRegex(Unreadable, "is not one moment"):
+                    parse_moment(text, at)
+            self.assertEqual(parse_moment("2025-10-26 04:30", at), datetime(2025, 10, 26, 3, 30, tzinfo=UTC))
+
     def test_worked_examples(self) -> None:
         for text, milliseconds in {
             "0:00": 0,

@@ -3,7 +3,7 @@
 import unittest
 
 from metrograph.run.cards import Rig
-from metrograph.run.disks import Layout, Segment, layout_of, layout_warnings, segments
+from metrograph.run.disks import Layout, Segment, layout_differences, layout_of, layout_warnings, segments
 from metrograph.run.warnings import warnings
 from metrograph.show.terminal.terminal_writer import render_disk
 from metrograph.show.terminal.text import Medium
@@ -36,6 +36,33 @@ class Layouts(unittest.TestCase):
                 Segment("free", 2 * GIB, free=True),
             ),
         )
+
+    def test_what_is_left_is_free_only_where_every_piece_has_a_size(self) -> None:
+        unknown = Segment("unknown", 24 * GIB, known=False)
+        self.assertEqual(
+            segments(layout("disk: 25 GiB", "part: /boot/efi fat32 1 GiB", "part: / ext4"))[1:],
+            (Segment("/", None), unknown),
+        )
+        self.assertEqual(
+            segments(layout("disk: 25 GiB", "part: /boot/efi fat32 1 GiB", "part: / ext4 rest"))[1:],
+            (Segment("/", 24 * GIB),),
+        )
+        self.assertEqual(
+            segments(layout("part: / ext4 rest", "part: /home ext4 1 GiB")), (Segment("/", None), Segment("/home", GIB))
+        )
+
+    def test_families_of_sizes_that_are_mixed_up_are_told(self) -> None:
+        for disk, told in {"25 GB": True, "26.2 GB": True, "27.5 GB": False, "25 GiB": False}.items():
+            said = self.told(
+                f"disk: {disk}", "part: /boot/efi fat32 1 GiB", "part: / ext4 24 GiB", rig=Rig(firmware="uefi")
+            )
+            self.assertEqual(any("mixed up" in each for each in said), told, disk)
+
+    def test_what_the_probe_found_differs_beyond_rounding_and_only_where_both_say_it(self) -> None:
+        said = layout("part: / ext4 20 GiB", "part: /home ext4", "swap: partition 2 GiB")
+        there = layout("part: / ext4 20.1 GiB", "part: /home ext4 9 GiB", "swap: partition 4 GiB")
+        found = [(each.said, each.there) for each in layout_differences(said, there)]
+        self.assertEqual(found, [("2 GiB", "4 GiB")])
 
     def test_too_much_for_the_disk(self) -> None:
         self.assertEqual(self.told("disk: 25 GiB", "part: /boot/efi fat32 1 GiB", "part: / ext4 30 GiB"),
