@@ -91,7 +91,7 @@ class ScrollingTest(unittest.TestCase):
         terminal = Terminal()
         for text in sent:
             terminal.take(Output(0, text))
-        self.assertEqual(terminal.show(), tuple(whole.display))
+        self.assertEqual([row.rstrip() for row in terminal.show()], [row.rstrip() for row in whole.display])
 
 
 class TerminalTest(unittest.TestCase):

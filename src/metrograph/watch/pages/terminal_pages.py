@@ -78,7 +78,6 @@ class Terminal:
     def _fit(self) -> None:
         if self._size != (self.screen.columns, self.screen.lines):
             self.screen.resize(self._size[1], self._size[0])
-            self._rows.clear()
 
     def show(self) -> tuple[str, ...]:
         """Its rows as they stand."""

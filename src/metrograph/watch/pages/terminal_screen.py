@@ -41,17 +41,22 @@ class TerminalScreen(pyte.Screen):
 
     def resize(self, lines: int | None = None, columns: int | None = None) -> None:
         """Takes another size; what lies outside it is gone."""
-        columns = columns or self.columns
-        for row in self.buffer.values():
-            for column in [at for at in row if at >= columns]:
+        columns, lines, cut = columns or self.columns, lines or self.lines, set(self.dirty)
+        for number, row in self.buffer.items():
+            outside = [at for at in row if at >= columns]
+            for column in outside:
                 del row[column]
-        self.columns = columns
+            cut |= {number} if outside else set()
+        self.columns, fewer = columns, lines < self.lines
         super().resize(lines, columns)
-        self.dirty.update(range(self.lines))
+        if not fewer:  # else rows have moved up
+            self.dirty.clear()
+            self.dirty.update(cut)
         self.cursor.x = min(self.cursor.x, columns)
         self.set_margins()
 
     def row(self, number: int) -> list[Char]:
-        """The cells of a row."""
+        """The cells of a row up to the last on which anything can be seen."""
         row = self.buffer[number]
-        return [row[column] for column in range(self.columns)]
+        seen = (at for at, cell in row.items() if cell.data != " " or cell.bg != "default" or cell.reverse)
+        return [row[column] for column in range(min(max(seen, default=-1) + 1, self.columns))]
