@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-import tomllib
 from collections.abc import Callable, Iterator
 from functools import cache
 from pathlib import Path
@@ -117,6 +116,8 @@ def _is_value(sign: str, value: str, last: bool) -> bool:
 @cache
 def _shapes() -> tuple[tuple[str, re.Pattern[str]], ...]:
     """How tokens and licence keys look, which are known without a name beside them."""
+    import tomllib  # the shapes are wanted for texts alone that may hold one
+
     table = tomllib.loads(Path(__file__).with_name("token_shapes.toml").read_text("utf-8"))
     shapes = {**table["shapes"], "licence key": _LICENCE}
     return tuple((what, re.compile(shape)) for what, shape in shapes.items())

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import TypeVar
 
 from metrograph.core.unseen import UNSEEN, name_of_sign
@@ -24,7 +25,7 @@ def visible(text: str) -> str:
     """The text with every control character shown as what it is: ``␛`` for the escape, ``<U+202E>`` for the others."""
     if text.isprintable():
         return text
-    return UNSEEN.sub(lambda match: _PICTURES.get(match[0]) or name_of_sign(match[0]), text)
+    return re.sub(UNSEEN, lambda match: _PICTURES.get(match[0]) or name_of_sign(match[0]), text)
 
 
 def readable(record: T, longest: int | None = None) -> T:
