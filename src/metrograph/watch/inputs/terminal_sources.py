@@ -58,7 +58,7 @@ def _cast(path: Path) -> Iterator[Output]:
             match event:
                 case [int() | float() as told, str() as kind, str() as text, *_]:
                     # Version 3 says how long after the event before, version 2 how long after the beginning.
-                    now = _later(path, number, now, told if version == 3 else told - now)
+                    now = _later(path, number, now, told, since=now if version == 3 else 0.0)
                 case _:
                     raise MetrographError(f'{path.name}:{number}: this is no event; expected: [seconds, "o", text]')
             if kind == "o":
@@ -67,13 +67,11 @@ def _cast(path: Path) -> Iterator[Output]:
                 yield Output(round(now * 1000), "", _size(int(resized[1]), int(resized[2])))
 
 
-def _later(path: Path, number: int, now: float, seconds: float) -> float:
-    """So many seconds later, and never earlier."""
-    if not seconds <= _LATEST - now:  # which is also no number
-        raise MetrographError(
-            f"{path.name}:{number}: {seconds:g} s cannot be; expected: {_LATEST:.0f} s in all at most"
-        )
-    return now + max(seconds, 0.0)
+def _later(path: Path, number: int, now: float, seconds: float, since: float) -> float:
+    """So many seconds after another moment, and never before this one."""
+    if not abs(seconds) <= _LATEST - since:  # which is also no number
+        raise MetrographError(f"{path.name}:{number}: this time cannot be; expected: {_LATEST:.0f} s in all at most")
+    return max(since + seconds, now)
 
 
 def _line(path: Path, number: int, raw: bytes) -> bytes:
@@ -127,7 +125,7 @@ def _script(path: Path, timing: Path) -> Iterator[Output]:
                 raise MetrographError(f"{timing.name}:{number}: expected: seconds and a count of bytes") from None
             if not 0 <= count <= _LONGEST or not wait >= 0:
                 raise MetrographError(f"{timing.name}:{number}: {count} bytes after {wait:g} s cannot be")
-            now = _later(timing, number, now, wait)
+            now = _later(timing, number, now, wait, since=now)
             yield Output(round(now * 1000), decoder.decode(file.read(count)))
 
 
