@@ -156,7 +156,7 @@ def _pieces(plain: str, pieces: list[tuple[str, str]]) -> float:
     unknown = next((unit for _, unit in pieces if unit.casefold() not in TIMES), None)
     if unknown is not None:
         raise Unreadable(f"“{plain}” cannot be read as a quantity", unknown, EXPECTED)
-    return round(sum(float(number) * factor_of(unit) for number, unit in pieces), 3)
+    return round(sum(_number(number) * factor_of(unit) for number, unit in pieces), 3)
 
 
 def _unit_of(figure: str, said: str) -> str:
@@ -174,10 +174,16 @@ def _scaled(figure: str, said: str) -> float:
     return float(round(value)) if is_size(said) else round(value, 9)
 
 
+_MOST_DIGITS = 40
+
+
 def _number(text: str) -> float:
     """A number with a decimal point or a decimal comma; raises Unreadable where it could be read in two ways."""
     plain = text.replace(" ", "")
     sign, digits = (plain[:1], plain[1:]) if plain[:1] in {"+", "-"} else ("", plain)
+    if len(digits) > _MOST_DIGITS:
+        shown = text[:_MOST_DIGITS]
+        raise Unreadable(f"“{shown}…” is more than is ever measured", text, f"{_MOST_DIGITS} digits at most")
     if re.fullmatch(r"[1-9][0-9]{0,2},[0-9]{3}", digits):
         two = digits.replace(",", "."), digits.replace(",", "")
         raise Unreadable(f"“{text}” could be {two[0]} or {two[1]}", text, f"{two[0]} or {two[1]}")

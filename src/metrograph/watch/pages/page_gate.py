@@ -91,8 +91,13 @@ class PageGate:
         learnt = self._learn(page, labels, everything="network" in kinds) if private else False
         values = () if private else [text for text in page.texts if text.field or _stands_beside(text, page.texts)]
         # Which line the title is can only be told when the whole film is known: it may be the best, or the topmost.
-        may_be = [text for text in titles[:_LIKELY] if not self._is_answer(text, labels)]
-        likely = [*titles[:1], *(text for text in may_be if text.top == min(each.top for each in may_be))]
+        may_be = [
+            text
+            for text in titles[:_LIKELY]
+            if not self._is_answer(text, labels) and not any(map(_MADE_UP.fullmatch, text.text.split()))
+        ]
+        topmost = min((text.top for text in may_be), default=0)
+        likely = [text for text in may_be if text is titles[0] or text.top == topmost]
         kept = [self._kept(text, private, labels, likely, text in values) for text in page.texts]
         kept = [text.text if _place(text) in self._stood else said for text, said in zip(page.texts, kept, strict=True)]
         texts = tuple(_with(text, said) for text, said in zip(page.texts, kept, strict=True))
