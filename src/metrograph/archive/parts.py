@@ -17,7 +17,7 @@ from metrograph.archive.deriving import DERIVATION, name_of
 from metrograph.archive.place import HALF, ArchivePlace
 from metrograph.archive.shared_logs import is_name
 from metrograph.archive.tables import SCHEMA, TABLES
-from metrograph.core.errors import MetrographError
+from metrograph.core.errors import UNDECODABLE, MetrographError
 
 _LISTS, _TABLES = "parts", "tables"
 
@@ -96,7 +96,7 @@ def catalogue(place: ArchivePlace) -> Catalogue:
             continue  # a writer is at it, or was stopped
         try:
             part = _read_list(place, path)
-        except (msgspec.MsgspecError, MetrographError) as error:
+        except (*UNDECODABLE, MetrographError) as error:
             damaged[path] = str(error)
             continue
         if isinstance(part, int):

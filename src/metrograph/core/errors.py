@@ -5,6 +5,11 @@ from __future__ import annotations
 from importlib import import_module
 from typing import Any
 
+import msgspec
+
+UNDECODABLE = (msgspec.MsgspecError, RecursionError, UnicodeDecodeError)
+"""What comes of decoding JSON, or the like, that somebody else has made: also where it is nested without end."""
+
 
 class MetrographError(Exception):
     """A call or an input that cannot be used; its text is a sentence for the person who made it."""

@@ -12,7 +12,7 @@ from typing import Annotated, Literal
 
 import msgspec
 
-from metrograph.core.errors import MetrographError, refused
+from metrograph.core.errors import UNDECODABLE, MetrographError, refused
 from metrograph.intake.source import Event, Outside
 from metrograph.log.cues import Cue, Fields, Log
 from metrograph.log.lexicon import Lexicon, is_after_restart
@@ -123,7 +123,7 @@ def read_probed(data: bytes, file: str) -> Probed:
         raise MetrographError(f"{file} is larger than {LARGEST >> 20} MiB; what a probe writes is not")
     try:
         return msgspec.json.decode(data, type=Probed)
-    except (msgspec.DecodeError, RecursionError, UnicodeDecodeError) as error:
+    except UNDECODABLE as error:
         message, place = refused(error)
         if "matching regex" in message:  # the pattern says nothing to a reader
             message = "this text cannot stand here"

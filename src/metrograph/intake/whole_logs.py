@@ -12,7 +12,7 @@ from unicodedata import normalize
 
 import msgspec
 
-from metrograph.core.errors import MetrographError
+from metrograph.core.errors import UNDECODABLE, MetrographError
 from metrograph.core.unseen import spelt, unspelt
 from metrograph.core.visitor import AnswerFields, Answering
 from metrograph.log.bodies import verb_word
@@ -65,7 +65,7 @@ def read_document(data: bytes, file: str) -> list[tuple[str, Log]]:
     """The logs of a document; raises MetrographError, with the path to what is wrong, when it holds anything else."""
     try:
         document = msgspec.json.decode(data, type=Document)
-    except (msgspec.MsgspecError, RecursionError) as error:
+    except UNDECODABLE as error:
         raise MetrographError(f"{file}: {error}; expected a document that “metrograph export json” wrote") from error
     if document.format != FORMAT:
         raise MetrographError(f"{file}: it is of format {document.format}; this program reads format {FORMAT}")
@@ -165,7 +165,7 @@ def _pairs(text: str) -> tuple[tuple[str, str], ...]:
     """Keys with values from a JSON list; raises ValueError when it is none."""
     try:
         return msgspec.json.decode(text, type=tuple[tuple[str, str], ...])
-    except msgspec.MsgspecError as error:
+    except UNDECODABLE as error:
         raise ValueError(str(error)) from error
 
 

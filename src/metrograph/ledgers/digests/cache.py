@@ -14,7 +14,7 @@ from typing import NamedTuple
 
 import msgspec
 
-from metrograph.core.errors import MetrographError
+from metrograph.core.errors import UNDECODABLE, MetrographError
 from metrograph.core.makers import made_by
 from metrograph.core.pool import copies, has_cores
 from metrograph.ledgers.digests.digest import Digest, digest
@@ -121,7 +121,7 @@ def _load(store: Store, maker: str) -> dict[str, _KeptDigest]:
         return {}
     try:
         file = msgspec.msgpack.decode(content, type=_File)
-    except (msgspec.MsgspecError, RecursionError):
+    except UNDECODABLE:
         return {}
     return file.kept if file.maker == maker else {}
 

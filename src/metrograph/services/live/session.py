@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from metrograph.core.errors import MetrographError, NotWritableError
+from metrograph.core.errors import UNDECODABLE, MetrographError, NotWritableError
 from metrograph.log.cues import Cue, Fault, Log
 from metrograph.log.faults import Unreadable
 from metrograph.log.quantities.times import LEADING_TIME
@@ -156,7 +156,7 @@ class Session:
         """What was typed when the recorder was last left, and not written."""
         try:
             return msgspec.json.decode(self.book.kept(self._lines) or b"[]", type=list[str])
-        except (msgspec.MsgspecError, UnicodeDecodeError):
+        except UNDECODABLE:
             return []
 
     def keep_lines(self, texts: Sequence[str]) -> tuple[list[str], bool]:

@@ -9,6 +9,7 @@ from contextlib import suppress
 import msgspec
 from rapidfuzz import fuzz
 
+from metrograph.core.errors import UNDECODABLE
 from metrograph.store.local.drafts import add_look_lines, look_lines
 from metrograph.store.local.logbook import Logbook
 from metrograph.watch.pages.page import Page
@@ -122,7 +123,7 @@ def load_looks(book: Logbook) -> list[Look]:
     """The looks that a logbook knows; a line that cannot be read is left out, as each stands for itself."""
     looks = []
     for line in look_lines(book):
-        with suppress(msgspec.MsgspecError):
+        with suppress(*UNDECODABLE):
             looks.append(msgspec.json.decode(line, type=Look))
     return looks
 

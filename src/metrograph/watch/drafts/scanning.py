@@ -9,7 +9,7 @@ from pathlib import Path
 
 import msgspec
 
-from metrograph.core.errors import MetrographError
+from metrograph.core.errors import UNDECODABLE, MetrographError
 from metrograph.log.lexicon import Lexicon
 from metrograph.store.local.files import read_own
 from metrograph.watch.drafts.looks import Looks, recognised
@@ -123,7 +123,7 @@ def _kept_lines(folder: Path) -> Iterator[tuple[KeptPage, bytes]]:
         for number, line in enumerate(read_own(folder / _PAGES, "kept pages").splitlines(keepends=True)):
             try:
                 kept = msgspec.json.decode(line, type=KeptPage)
-            except msgspec.MsgspecError:
+            except UNDECODABLE:
                 return
             if not line.endswith(b"\n"):
                 return

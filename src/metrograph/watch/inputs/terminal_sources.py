@@ -15,7 +15,7 @@ from pathlib import Path
 
 import msgspec
 
-from metrograph.core.errors import MetrographError
+from metrograph.core.errors import UNDECODABLE, MetrographError
 
 _LONGEST = 8 << 20  # bytes of one line; a recording of a gigabyte has many lines, and none of this length
 _MOST_COLUMNS, _MOST_ROWS = 500, 200
@@ -83,7 +83,7 @@ def _line(path: Path, number: int, raw: bytes) -> bytes:
 def _json(path: Path, number: int, line: bytes) -> object:
     try:
         return msgspec.json.decode(line)
-    except (msgspec.MsgspecError, RecursionError, UnicodeDecodeError) as error:
+    except UNDECODABLE as error:
         raise MetrographError(f"{path.name}:{number}: this is no JSON: {error}") from error
 
 
