@@ -171,7 +171,17 @@ class Demo(unittest.TestCase):
             self.assertIn("swap is no longer pre-set to none but to file.", done.stdout)
             self.assertTrue((folder / "metrograph-demo/lanes.png").read_bytes().startswith(b"\x89PNG"))
             self.assertEqual(call("demo", folder=folder).returncode, 2)
+            taken, own = (
+                folder / "metrograph-demo/runs/larkmoor-9.0-heron-1.metro",
+                folder / "metrograph-demo/runs/own-1.metro",
+            )
+            for path, source in ((taken, "larkmoor-9.0-heron.mp4"), (own, "another.mp4")):
+                path.write_text(
+                    f"metrograph 1\nrelease: larkmoor-9.0-heron\nrig: bench-vm\nbegun: 2026-05-02T10:00:00Z\nsource: {source}\n\n"
+                )
             self.assertEqual(call("demo", "--force", "--no-scan", folder=folder).returncode, 0)
+            self.assertEqual((taken.exists(), own.exists()), (False, True))  # else its film could not be taken again
+            own.unlink()
             book = {"METROGRAPH_LOGBOOK": str(folder / "metrograph-demo")}
             shown = json.loads(call("show", "larkmoor-8.0-heron-2", "--json", folder=folder, variables=book).stdout)
             self.assertEqual([attempt["failed"] for attempt in shown["attempts"]], ["no disk to install on", None])

@@ -16,7 +16,8 @@ RECORDINGS = "recordings"
 def copy_demo(path: Path, force: bool = False) -> Logbook:
     """Copies the demo logbook into a folder.
 
-    force: write over the files of an earlier demo; files of other names stay.
+    force: write over the files of an earlier demo; files of other names stay, but for what was taken from its
+        recordings, which can be taken from them anew.
 
     Raises MetrographError when the folder has something else in it.
     """
@@ -30,6 +31,9 @@ def copy_demo(path: Path, force: bool = False) -> Logbook:
         for group in ("", "releases", "rigs", "runs"):
             for file in _files("logbook", group):
                 (path / group / file.name).write_bytes(file.read_bytes())
+        for taken in [*path.glob("drafts/*.metro"), *path.glob("runs/*.metro")]:
+            if any(f"\nsource: {file.name}\n" in taken.read_text("utf-8", "replace") for file in _files(RECORDINGS)):
+                taken.unlink()
         (path / RECORDINGS).mkdir(exist_ok=True)
         for file in _files(RECORDINGS):
             (path / RECORDINGS / file.name).write_bytes(file.read_bytes())
