@@ -31,15 +31,14 @@ _AT_HOME = frozenset({10, 169, 172, 192})
 @cache
 def _named() -> str:
     """A pattern that finds the name of what tells who or where, in any language, with what is said to be its value."""
-    words = {word.removeprefix("=") for word in words_of("private", "personal")} - _TOO_PLAIN | _ON_LABELS
+    # Whole names, those with = before them, may be of anything where they stand in a sentence.
+    words = {word for word in words_of("private", "personal") if not word.startswith("=")} - _TOO_PLAIN
     telling = any_of(sorted(words)).replace(" ", r"[\s_-]?")
     return rf"(?i)(?<!\w){telling}\w{{0,6}}(?:[\s_-](?:number|name|no|nr|id)\b\.?)?(?!\w){AFTER_NAME}"
 
 
-_TOO_PLAIN = frozenset({"name", "address", "host", "user", "login", "domain", "initials", "gateway"})
-"""Names that in a sentence may be of anything."""
-_ON_LABELS = frozenset({"asset tag", "service tag", "s/n"})
-"""Names of what is printed on machines."""
+_TOO_PLAIN = frozenset({"address", "host", "domain", "initials", "gateway"})
+"""Beginnings of names that in a sentence may be of anything as well."""
 
 
 def personal_in(text: str) -> Iterator[Leak]:

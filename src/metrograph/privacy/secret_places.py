@@ -34,7 +34,8 @@ _MAKING_KEYS = rf"\bssh-keygen\b[^|;&]{{0,200}}?\s-[NP]\s*{VALUE}"
 _BEARER = r"(?i)\bbearer\s+(?P<value>[A-Za-z0-9._~+/=-]{12,})"
 _BESIDE = rf"(?i)\b(?:pw|pin|pwd|passwd|password|passphrase)\s+{VALUE}"
 _LICENCE = r"(?<![\w-])(?=[A-Z-]*\d)(?P<value>(?:[A-Z0-9]{4,8}-){3,9}[A-Z0-9]{4,8})(?![\w-])"
-_LONG_WORD = r"[\w.:=+/-]{16}"  # no token is shorter
+# All shapes have one or the other: most texts need no more, and a cue that is written has to wait for it.
+_MAY_BE_SHAPED = r"(?=\w{0,40}(?:\d|[a-z][A-Z]))\w{13}|[A-Z0-9]{4,8}(?:-[A-Z0-9]{4,8}){2}"
 _MIXED = r"(?=\S*[^\W\d_])(?=\S*[\d!@#$%^&*+?])\S{5,}|\S*[a-z]\S*[A-Z]\S*"
 _LONGEST_VALUE = 100  # letters of a value that are looked at; the pattern takes the square of their number
 
@@ -62,7 +63,7 @@ def secrets_in(text: str) -> list[Leak]:
     found: list[Leak] = []
     if is_hinted(text):
         found += [*_by_command(text), *_by_name(text)]
-    if re.search(_LONG_WORD, text) is not None:
+    if re.search(_MAY_BE_SHAPED, text) is not None:
         found += [Leak(*match.span(), what, secret=True) for what, shape in _shapes() for match in shape.finditer(text)]
     return found
 

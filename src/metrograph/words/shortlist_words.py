@@ -88,11 +88,18 @@ def _first(made: Shortlist, inside: tuple[JudgedRelease, ...]) -> Iterator[str]:
     name = inside[0].release
     if not inside[0].parts:
         yield f"{listed([each.release for each in inside])} {'have' if inside[1:] else 'has'} all that is required."
-        return
-    if len(inside) == 1:
+    elif len(inside) == 1:
         has = "may have" if inside[0].passes is None else "has"
         yield f"Only {name} {has} all that is required." if made.order[1:] else f"There is nothing beside {name}."
-    elif made.is_sure:
+    else:
+        yield from _before_others(made, inside)
+        yield from _left_unknown(inside[0])
+
+
+def _before_others(made: Shortlist, inside: tuple[JudgedRelease, ...]) -> Iterator[str]:
+    """Which comes first among several, or that none does."""
+    name = inside[0].release
+    if made.is_sure:
         yield f"{name} comes first in {of_100(inside[0].first)} ways to read the figures and the weights."
         yield from reasons(inside[0], inside[1:])
         if len(inside[0].at_least_as) == len(inside) - 1:
@@ -105,11 +112,15 @@ def _first(made: Shortlist, inside: tuple[JudgedRelease, ...]) -> Iterator[str]:
             f" {shares[1].removesuffix(' of 100')} it is {leading[1].release}."
         )
         yield from reasons(inside[0], inside[1:], "Best on balance is")
-    unknown = sum(part.weight for part in inside[0].parts if not part.is_known)
-    if unknown >= _MUCH and inside[1:]:
-        yield f"Of what {name} can be worth, {of_100(unknown)} is not known."
-    if inside[0].passes is None and inside[1:]:
-        yield f"Whether it has all that is required is open: {few([lacking(each) for each in inside[0].left_open])}."
+
+
+def _left_unknown(first: JudgedRelease) -> Iterator[str]:
+    """How much of what the first can be worth, or has to have, nobody knows."""
+    unknown = sum(part.weight for part in first.parts if not part.is_known)
+    if unknown >= _MUCH:
+        yield f"Of what {first.release} can be worth, {of_100(unknown)} is not known."
+    if first.passes is None:
+        yield f"Whether it has all that is required is open: {few([lacking(each) for each in first.left_open])}."
 
 
 def reasons(

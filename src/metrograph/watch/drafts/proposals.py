@@ -52,29 +52,40 @@ class Watched:
 
     def events(self) -> Iterator[Event]:
         """The proposals; everything that was read passes through, and secrets stay behind."""
-        unknown = 0
-        copied = restarted = False
+        unknown, restart = 0, self._restart()
         for number, span in enumerate(self._spans):
             if span.gap:
                 yield self._event(span.start, Cue(0, "cut", None, _length(span.gap)), span.gap.sure)
-                if span.title and number and span.title == self._spans[number - 1].title and not span.error:
-                    continue  # it goes on with what was in front
-            if not span.title and span.waiting:
-                if copied and not restarted and span.end - span.start >= _RESTART:
-                    restarted = True
-                    yield self._event(
-                        span.start, Cue(0, "phase", None, "restart"), _PHASE_SEEN if span.console else _PHASE
-                    )
-                yield self._event(span.start, Cue(0, "wait", None, ""), sure_of(span))
-                continue
-            copied = copied or span.kind in {"copying", "finished"}
+                if self._goes_on(number):
+                    continue
+            if number == restart:
+                sure = _PHASE_SEEN if span.console else _PHASE
+                yield self._event(span.start, Cue(0, "phase", None, "restart"), sure)
             sure = sure_of(span)
+            if _is_wait(span):
+                yield self._event(span.start, Cue(0, "wait", None, ""), sure)
+                continue
             known = bool(span.title) and sure >= UNKNOWN
             unknown += not known
             yield from self._screen(span, span.title if known else f"{UNTITLED} {unknown}", sure)
             yield from self._back_under(number, span)
         if self._ended and self._spans:
             yield self._event(self._spans[-1].end, Cue(0, "end", None, "done"), _END)
+
+    def _goes_on(self, number: int) -> bool:
+        """Whether what follows a gap is what was in front before it."""
+        span = self._spans[number]
+        return bool(span.title and number and span.title == self._spans[number - 1].title and not span.error)
+
+    def _restart(self) -> int | None:
+        """The span in which the machine restarts: the first long wait after files were copied."""
+        copied = False
+        for number, span in enumerate(self._spans):
+            if not _is_wait(span):
+                copied = copied or span.kind in {"copying", "finished"}
+            elif copied and span.end - span.start >= _RESTART:
+                return number
+        return None
 
     def _screen(self, span: Span, title: str, sure: float) -> Iterator[Event]:
         title = blot(title)[:_LONGEST]
@@ -172,3 +183,8 @@ def sure_of(span: Span) -> float:
         if value <= high:
             return round(from_ + (to - from_) * max(value - low, 0) / (high - low), 2)
     return _STEPS[-1][1]
+
+
+def _is_wait(span: Span) -> bool:
+    """Whether nothing but waiting was seen."""
+    return span.waiting and not span.title

@@ -8,7 +8,7 @@ typed before. What was typed is known in memory alone.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cache
 from typing import NamedTuple
 from unicodedata import combining, normalize
@@ -79,9 +79,8 @@ class PageGate:
     def __init__(self, lexicon: Lexicon) -> None:
         self._lexicon = lexicon
         self._typed: set[str] = set()
-        self._stood: set[tuple[str, int, int]] = (
-            set()
-        )  # lines of pages that asked for nothing: names of the system, steps
+        # Lines of pages that asked for nothing, with their places: the name of the system, steps beside the page.
+        self._stood: set[tuple[str, int, int]] = set()
 
     def passed(self, page: Page, titles: Sequence[Text]) -> PassedPage:
         """A page without what is private. titles: the lines that are likely to be its title, the best first."""
@@ -89,24 +88,12 @@ class PageGate:
         kinds = {self._lexicon.kind_of(text.text) for text in titles[:2]}
         private = bool(kinds & PRIVATE_KINDS) or bool(labels)
         learnt = self._learn(page, labels, everything="network" in kinds) if private else False
-        values = () if private else [text for text in page.texts if text.field or _stands_beside(text, page.texts)]
-        # Which line the title is can only be told when the whole film is known: it may be the best, or the topmost.
-        may_be = [
-            text
-            for text in titles[:_LIKELY]
-            if not self._is_answer(text, labels) and not any(map(_MADE_UP.fullmatch, text.text.split()))
-        ]
-        topmost = min((text.top for text in may_be), default=0)
-        likely = [text for text in may_be if text is titles[0] or text.top == topmost]
-        kept = [self._kept(text, private, labels, likely, text in values) for text in page.texts]
-        kept = [text.text if _place(text) in self._stood else said for text, said in zip(page.texts, kept, strict=True)]
+        likely = _may_be_title(titles, labels)
+        kept = self._of_private(page, labels, likely) if private else self._of_others(page, likely)
         texts = tuple(_with(text, said) for text, said in zip(page.texts, kept, strict=True))
         if not private:
             self._stood |= {_place(text) for text in texts if text.text and HIDDEN not in text.text}
         return PassedPage(msgspec.structs.replace(page, texts=texts), self._blanking(page, texts, private), learnt)
-
-    def _is_answer(self, text: Text, labels: Sequence[Text]) -> bool:
-        return text.field or any(_belongs(text, label) for label in labels)
 
     def _is_label(self, text: Text) -> bool:
         """Whether a line asks for something private."""
@@ -115,20 +102,28 @@ class PageGate:
         asks = self._lexicon.is_personal(said) or is_secret(said) or _reads_like_secret(said)
         return few and asks and text.button is None and text.mark is None and not text.field
 
-    def _kept(self, text: Text, private: bool, labels: Sequence[Text], titles: Sequence[Text], is_value: bool) -> str:
-        """What of a line may be kept."""
-        if (text.field and private) or _DOTS.fullmatch(text.text):
-            return ""
-        if text in labels:
-            return _label_alone(text.text)
-        said = self._without_leaks(text.text)
-        if is_value and text.button is None and text.mark is None and text not in titles:
-            return _ordinary_words(said, is_field=text.field)
-        if not private or text.button is not None or text in titles or text.mark is not None:
-            return said
-        if len(plain(said).split()) > _LABEL:
-            return _known_words(said)
-        return said if _known_words(said) == said and re.search(r"[^\W\d_]", said) else ""
+    def _of_private(self, page: Page, labels: Sequence[Text], titles: Sequence[Text]) -> Iterator[str]:
+        """What may be kept of each line of a page that asks for something private: nothing that could be an answer."""
+        for text in page.texts:
+            said = "" if _DOTS.fullmatch(text.text) else self._without_leaks(text.text)
+            if _place(text) in self._stood:
+                yield said
+            elif text in labels:
+                yield _label_alone(text.text)
+            elif text.field:
+                yield ""
+            else:
+                yield said if _is_offered(text) or text in titles else _of_installers(said)
+
+    def _of_others(self, page: Page, titles: Sequence[Text]) -> Iterator[str]:
+        """What may be kept of each line of any other page; of values what is ordinary."""
+        for text in page.texts:
+            said = "" if _DOTS.fullmatch(text.text) else self._without_leaks(text.text)
+            is_value = text.field or _stands_beside(text, page.texts)
+            if is_value and not _is_offered(text) and text not in titles:
+                yield _ordinary_words(said, is_field=text.field)
+            else:
+                yield said
 
     def _without_leaks(self, text: str) -> str:
         """A line without what looks private by itself, and without what was typed before."""
@@ -152,7 +147,7 @@ class PageGate:
         said += [
             text.text
             for text in page.texts
-            if text not in labels and not text.button and (everything or self._is_answer(text, labels))
+            if text not in labels and not text.button and (everything or _is_answer(text, labels))
         ]
         words = {word.casefold() for line in said for word in re.findall(r"[^\W_]{2,}", line)}
         new = {word for word in words if len(word) >= _LEARNT and not is_known(word)}
@@ -165,6 +160,34 @@ class PageGate:
             return Blanking(shown, all_but=True) if shown else None
         pairs = zip(page.texts, texts, strict=True)
         return Blanking(tuple(_box(before, _MARGIN) for before, after in pairs if before.text != after.text))
+
+
+def _may_be_title(titles: Sequence[Text], labels: Sequence[Text]) -> list[Text]:
+    """The best of what is likely to be the title, and the topmost: which it is can be told when the film is known."""
+    found = [
+        text
+        for text in titles[:_LIKELY]
+        if not _is_answer(text, labels) and not any(map(_MADE_UP.fullmatch, text.text.split()))
+    ]
+    topmost = min((text.top for text in found), default=0)
+    return [text for text in found if text is titles[0] or text.top == topmost]
+
+
+def _is_answer(text: Text, labels: Sequence[Text]) -> bool:
+    return text.field or any(_belongs(text, label) for label in labels)
+
+
+def _is_offered(text: Text) -> bool:
+    """Whether a line is the installer's own: a button, or what a box or a circle stands before."""
+    return text.button is not None or text.mark is not None
+
+
+def _of_installers(text: str) -> str:
+    """A sentence without the words that no installer uses; anything shorter only where all of its words are."""
+    known = _known_words(text)
+    if len(plain(text).split()) > _LABEL:
+        return known
+    return text if known == text and re.search(r"[^\W\d_]", text) else ""
 
 
 def _place(text: Text) -> tuple[str, int, int]:
@@ -250,23 +273,7 @@ def _box(text: Text, margin: float) -> Box:
 @cache
 def _vocabulary() -> frozenset[str]:
     """All words that installers are known to use, in every language."""
-    said = [tables(kind).values() for kind in ("kinds", "screens", "private")]
-    return frozenset(word for words in (*said, _ALSO_SAID) for word in _words(words))
-
-
-_ALSO_SAID = (
-    "get started",
-    "install",
-    "where",
-    "to",
-    "your",
-    "computer",
-    "this",
-    "program",
-    "system",
-    "please",
-    "choose",
-)
+    return frozenset(word for kind in ("kinds", "screens", "private") for word in _words(tables(kind).values()))
 
 
 def _words(value: object) -> Iterable[str]:

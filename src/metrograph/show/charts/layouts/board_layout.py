@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 from itertools import pairwise
 from statistics import median
 
@@ -227,18 +228,8 @@ def _at_medians(lanes: Sequence[Lane], middle: Lane) -> Lane | None:
         return None
     if any(bar.torn or bar.fade > bar.end for lane in lanes for bar in lane.bars):
         return None
-    ends = [*([mark.at for mark in lane.phases] + [lane.end] for lane in lanes)]
-    known = [*[mark.at for mark in middle.phases], middle.end]
-    stands: list[float] = [median(column) for column in zip(*ends, strict=True)]
-
-    def moved(at: float) -> float:
-        place = max(sum(edge <= at for edge in known) - 1, 0)
-        if place >= len(known) - 1:
-            return stands[-1]
-        share = (at - known[place]) / max(known[place + 1] - known[place], 1e-9)
-        moment: float = stands[place] + share * (stands[place + 1] - stands[place])
-        return moment
-
+    stands = [median(column) for column in zip(*map(_edges, lanes), strict=True)]
+    moved = partial(_stretched, _edges(middle), stands)
     bars = tuple(
         msgspec.structs.replace(bar, start=moved(bar.start), end=moved(bar.end), fade=moved(bar.end))
         for bar in middle.bars
@@ -248,6 +239,20 @@ def _at_medians(lanes: Sequence[Lane], middle: Lane) -> Lane | None:
         middle, end=stands[-1], bars=bars, phases=phases, issues=(), flags=(), breaks=tuple(map(moved, middle.breaks)),
         screens=tuple(LanePoint(moved(mark.at), mark.label) for mark in middle.screens),
     )  # fmt: skip
+
+
+def _edges(lane: Lane) -> list[float]:
+    """Where its phases begin, and its end."""
+    return [*(mark.at for mark in lane.phases), lane.end]
+
+
+def _stretched(known: Sequence[float], stands: Sequence[float], at: float) -> float:
+    """Where a moment comes to stand when edges are moved from where they are known to others."""
+    place = max(sum(edge <= at for edge in known) - 1, 0)
+    if place >= len(known) - 1:
+        return stands[-1]
+    share = (at - known[place]) / max(known[place + 1] - known[place], 1e-9)  # a phase may have no length
+    return stands[place] + share * (stands[place + 1] - stands[place])
 
 
 def _issues(
