@@ -108,6 +108,20 @@ class Gate(unittest.TestCase):
         )
         self.assertEqual(second, disk)
 
+    def test_sentences_of_installers_stay_whole_but_for_names(self) -> None:
+        account = form("Create your account", [("User name", USER), ("Password", PASSWORD)], boxed=True)
+        wrong = line("The two passwords do not match.", 60, 260)
+        taken = line(f"The name {USER} is not allowed, nor is Quokka7.", 60, 290)
+        asked = said("Backups", "Where should your files be kept twice?", KEY, KEY.replace("-", " "), number=1)
+        page, other = self.kept(msgspec.structs.replace(account, texts=(*account.texts, wrong, taken)), asked)
+        self.assertEqual(
+            [text.text for text in page.texts[-2:]],
+            ["The two passwords do not match.", f"The name {HIDDEN} is not allowed, nor is {HIDDEN}."],
+        )
+        self.assertEqual(
+            [text.text for text in other.texts[1:4]], ["Where should your files be kept twice?", HIDDEN, HIDDEN]
+        )
+
     def test_what_has_no_label_on_a_private_page_is_held_back(self) -> None:
         (page,) = self.kept(
             said("Summary", "Bench street 5", "Please read all of this with care before you go on, Ann")

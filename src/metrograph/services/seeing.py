@@ -108,7 +108,7 @@ class Drafting:
         unsure = sum(event.confidence < SURE for event in self.events)
         hint = f"; {unsure} of them are unsure" if unsure else ""
         return (
-            f"\n{counted(len(self.events), 'cue')} proposed in drafts/{self.name}.metro{hint}."
+            f"{counted(len(self.events), 'cue')} proposed in drafts/{self.name}.metro{hint}."
             f" “metrograph confirm {self.name}” goes through them"
         )
 

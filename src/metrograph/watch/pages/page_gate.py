@@ -21,7 +21,7 @@ from metrograph.log.lexicon import Lexicon
 from metrograph.privacy.leaks import leaks_in
 from metrograph.privacy.secrets import is_secret
 from metrograph.watch.pages.page import Page, Text
-from metrograph.watch.pages.words import plain
+from metrograph.watch.pages.words import plain, tells_of_trouble
 
 PRIVATE_KINDS = frozenset(
     {"account", "accounts", "admin", "host", "remote", "encryption", "network", "summary", "greeter"}
@@ -36,7 +36,11 @@ _MISREAD = 85  # of 100: a typed word that is read a second time may differ by a
 _BESIDE, _BELOW = 1.0, 2.6  # heights: how far the row of a label reaches up and down, and where a field below it ends
 _DOTS = re.compile(r"[•●*.·∙°\s]{3,}")
 _PROMPT = re.compile(r"\b[\w.-]+@[\w.-]+(?=[:~\s]|$)")
-_CODE = re.compile(r"\b(?:[0-9A-Za-z]{4,8}[-–— ]){3,}[0-9A-Za-z]{4,8}\b")
+# Groups of signs as codes have them: with a figure somewhere or in capitals alone, else they are words of a sentence.
+_CODE = re.compile(
+    r"\b(?=[A-Za-z–— -]*\d)(?:[0-9A-Za-z]{4,8}[-–— ]){3,}[0-9A-Za-z]{4,8}\b"
+    r"|\b(?:[0-9A-Z]{4,8}[-–— ]){3,}[0-9A-Z]{4,8}\b"
+)
 _LIKELY = 4  # lines of which one may be the title
 _MARGIN = 0.5  # heights of a line that are blanked around it
 _NEAR = 16  # pixels
@@ -98,7 +102,7 @@ class PageGate:
     def _is_label(self, text: Text) -> bool:
         """Whether a line asks for something private."""
         said = _SEPARATOR.split(text.text, maxsplit=1)[0]
-        few = len(plain(said).split()) <= _LABEL
+        few = len(plain(said).split()) <= _LABEL and not tells_of_trouble(text.text)
         asks = self._lexicon.is_personal(said) or is_secret(said) or _reads_like_secret(said)
         return few and asks and text.button is None and text.mark is None and not text.field
 
@@ -183,7 +187,12 @@ def _is_offered(text: Text) -> bool:
 
 
 def _of_installers(text: str) -> str:
-    """A sentence without the words that no installer uses; anything shorter only where all of its words are."""
+    """A sentence without the words that no installer uses; anything shorter only where all of its words are.
+
+    What an installer complains of is its own sentence, and quoted to a reader: only what may be a name goes.
+    """
+    if tells_of_trouble(text):
+        return re.sub(r"(?<!^)\b[^\W\d_]*[A-Z\d]\w*", HIDDEN, text)
     known = _known_words(text)
     if len(plain(text).split()) > _LABEL:
         return known

@@ -73,6 +73,7 @@ def scan(
     if seen.drafting is not None and not json:
         if seen.mismatch is not None:
             environment.warn(seen.mismatch)
+        environment.say("")
         environment.say(seen.drafting.closing())
 
 
@@ -118,6 +119,7 @@ def watch(
     password = _password(environment, password_file)
     watching = seeing.Watching(source, seeing.Target(release, rig), password, pictures)
     drafting = seeing.watch(environment, book, watching, _Teller(environment).tell)
+    environment.say("")
     environment.say(drafting.closing())
 
 
