@@ -13,6 +13,7 @@ from textwrap import dedent
 from unittest import mock
 
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from metrograph.compare.flow_records import Side
 from metrograph.core.errors import MetrographError
@@ -42,9 +43,10 @@ def log_of(cues: str) -> Log:
     return log
 
 
-def run_of(cues: str, name: str = "larkmoor-8.0-heron-1") -> Run:
-    """The run that these cues tell of; its sums must add up."""
-    run = fold(log_of(cues), name)
+def run_of(cues: str, name: str = "larkmoor-8.0-heron-1", way: str = "fresh") -> Run:
+    """The run that these cues tell of, installed in some way; its sums must add up."""
+    log = log_of(cues)
+    run = fold(replace(log, header=replace(log.header, others=(*log.header.others, ("way", way)))), name)
     if wrong := run.check_sums():
         raise AssertionError(wrong)
     return run

@@ -12,19 +12,23 @@ class OnTheDemo(OwnDemoCase):
 
     def test_each_says_first_what_a_reader_should_know(self) -> None:
         for words, sentence in {
-            "issues": "“The printer is found, but nothing comes out” is gone and “The disk screen lists no disk” is not retested.",
-            "checks": "In Larkmoor Heron 9.0 beta share got worse, suspend fails where first tried, printer works again and 3 of 5 trials",
-            "readings": "Larkmoor Heron 9.0 beta is worse than 8.0 in six readings: memory (live) 41 MiB more,",
-            "facts": "In Larkmoor Heron 9.0 beta kernel is now 7.5.1.",
-            "claims": "7 of 17 published figures do not hold.\nFurthest off is Larkmoor Heron 9.0 beta: time until installed is published as"
+            "issues": "A blocker of Larkmoor Heron 8.0 was not tried again: on the loan laptop only, the disk screen lists no disk. The tour"
+            " hangs at its third step (major, one of two runs; Larkmoor Heron 8.0 was not tried there). Cured is a major fault of"
+            " Larkmoor Heron 8.0: the printer is found, but nothing comes out.",
+            "checks": "Larkmoor Heron 9.0 beta: Share, which worked in Larkmoor Heron 8.0, works only partly, and suspend, not tried in Larkmoor"
+            " Heron 8.0, fails. Printer works again.",
+            "readings": "Against 8.0, Larkmoor Heron 9.0 beta takes 1.24 GiB more to fetch for its first update, 91 MiB more memory at rest and 400"
+            " more updates, but 1.7 GiB less of the disk beside a swap file that is 2 GiB larger.",
+            "facts": "Larkmoor Heron 9.0 beta has kernel 7.5.1 (7.2.4 before).",
+            "claims": "Six of the 13 published figures that were measured do not hold.\nFurthest off is Larkmoor Heron 9.0 beta: time until installed is published as"
             " 10:00, and was 13:15.",
-            "weight": "Larkmoor Heron 9.0 beta takes 4.05 GiB of downloads until it can be worked with, 1.37 GiB more than 8.0.",
+            "weight": "Larkmoor Heron 9.0 beta takes 4142 MiB of downloads until it can be worked with, 1.36 GiB more than 8.0.",
             "software": "Larkmoor Heron 9.0 beta has Dovecall instead of Pigeon, lost Humbox and raised Writewell, Sheetwell and Loonplay.",
-            "verdicts": "Of Larkmoor Heron 9.0 beta it is said: Not yet;",
-            "effort": "Larkmoor Heron: 9.0 beta asks 19 decisions on 18 screens, and 8.0 asks 16 decisions on 15 screens.",
-            "kinship": "Larkmoor Heron 8.0, Larkmoor Wren 8.0 and Larkmoor Heron 7.0 have the same installer.",
-            "trend desktop": "Larkmoor Heron 9.0 beta, to the desktop: 2:50 sooner than 8.0.",
-            "issues larkmoor-7.0-heron larkmoor-8.0-wren": "In 8.0 Wren “The printer is found, but nothing comes out” is seen for the first time.",
+            "verdicts": "The verdict on Larkmoor Heron 9.0 beta: Not yet;",
+            "effort": "Larkmoor Heron: 9.0 beta asks for 14 decisions on 9 screens, 8.0 asks for 14 decisions on 10 screens.",
+            "kinship": "Larkmoor Heron 8.0, Larkmoor Wren 8.0 and Larkmoor Heron 7.0 show the same installer but for details.",
+            "trend desktop": "Larkmoor Heron 9.0 beta reaches the desktop 2:50 sooner than 8.0, in the medians of their runs.",
+            "issues larkmoor-7.0-heron larkmoor-8.0-wren": "8.0 Wren has a major fault that 7.0 Heron does not show: the printer is found, but nothing comes out.",
         }.items():  # fmt: skip
             self.assertIn(sentence, self.ok(*words.split()).partition("\n\n")[0], words)
 
@@ -37,7 +41,7 @@ class OnTheDemo(OwnDemoCase):
         kernel = next(row for row in self.rows("facts") if row["name"] == "kernel")
         self.assertEqual(kernel["verdicts"][:3], ["first", "raised", "raised"])
         broken = [row["what"] for row in self.rows("claims", "larkmoor-8.0-heron") if row["holds"] is False]
-        self.assertEqual(broken, ["disk used", "time until installed"])
+        self.assertEqual(broken, ["time until installed"])
         beta = next(row for row in self.rows("weight") if row["release"] == "larkmoor-9.0-beta-heron")
         self.assertEqual((beta["updates"], beta["age"], beta["restart"]), ([412, 412], [49, 49], True))
         for ledger in ("readings", "checks", "facts", "claims", "weight"):

@@ -77,7 +77,7 @@ class Sharing(OwnDemoCase):
             ): "Nearest to Larkmoor Heron 8.0 among 1 release of others: Larkmoor Heron 7.0 (0.99).",
             ("trend", "installed"): "Larkmoor Heron 7.0: others have 15:53, 2 runs of one other.",
             ("claims", SEVEN): "Memory under 7.0: 1010 MiB in 2 runs of one other on virtual rigs with 4 GiB.",
-            ("shortlist", SEVEN, "--for", "workshop"): "Hands-on under 7.0: 10:12 in 2 runs of one other on virtual",
+            ("shortlist", SEVEN, "--for", "workshop"): "Hands-on under 7.0: 5:12 in 2 runs of one other on virtual",
         }.items():
             self.assertIn("\nBeside others\n", said := self.ok(*words, "--archive", self.url))
             self.assertIn(sentence, said)

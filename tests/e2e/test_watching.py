@@ -113,7 +113,7 @@ class Watching(LogbookCase):
         done = self.run_command("confirm", "--accept", "0.75")
         self.assertEqual(done.returncode, 0, done.stderr)
         self.assertIn("stay in drafts/", done.stderr)
-        self.assertIn("screen Unknown screen 1\n    kind: keyboard", self.log())
+        self.assertRegex(self.log(), r"screen Key\w+ \(not confirmed\)\n    kind: keyboard")
         # Confirmed later, it takes the place that was kept for it.
         draft.write_text(draft.read_text().replace("Keybqqrd", "Keyboard layout"))
         self.ok("confirm", "--accept", "0.1")

@@ -118,10 +118,10 @@ class Digests(unittest.TestCase):
             )  # fmt: skip
             return done.stdout.strip()
 
-        self.assertEqual(asked(), "{'screens': 15.0}")
+        self.assertEqual(asked(), "{'screens': 10.0}")
         for file, old, new, expected in (
-            ("taking.py", "return len(metrics.screens)", "return 2 * len(metrics.screens)", "{'screens': 30.0}"),
-            ("catalogue.py", '"screens"', '"all-screens"', "{'all-screens': 30.0}"),
+            ("taking.py", "return len(metrics.screens)", "return 2 * len(metrics.screens)", "{'screens': 20.0}"),
+            ("catalogue.py", '"screens"', '"all-screens"', "{'all-screens': 20.0}"),
         ):
             source = program / "measures" / file
             self.assertIn(old, source.read_text())

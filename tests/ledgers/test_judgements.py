@@ -62,7 +62,7 @@ class Shifts(unittest.TestCase):
         )
         self.assertEqual(self.told(verdict), (["memory (installed)"], []))
         self.assertEqual(shifted(verdict), "Of moor-1-a it was said “Good enough”, of moor-3-a “Too heavy”.")
-        self.assertEqual(list(went_with(verdict)), ["Measured with it: memory (installed) 1.17 GiB (348 MiB more)."])
+        self.assertEqual(list(went_with(verdict)), ["Measured with it: memory (installed) 1200 MiB (350 MiB more)."])
 
 
 class Figures(unittest.TestCase):

@@ -50,8 +50,8 @@ class Silence(unittest.TestCase):
 
     def test_a_phase_is_gone_where_a_whole_run_went_without_it(self) -> None:
         log = "0:00 screen {}\n{}5:00 phase desktop\n{}9:00 end done"
-        before = log.format("Boot menu", "1:00 phase live\n", "6:00 phase update\n")
-        for title, expected in (("Boot menu", {("phase-gone", None, "live")}), ("Unknown screen 1", set())):
+        before = log.format("Boot menu", "1:00 phase setup\n", "6:00 phase update\n")
+        for title, expected in (("Boot menu", {("phase-gone", None, "setup")}), ("Unknown screen 1", set())):
             found = against(before, log.format(title, "", ""))
             # An update is the reviewer's to make or to leave; a screen that nobody can name may be in any phase.
             self.assertEqual({each for each in gone(found) if each[0] == "phase-gone"}, expected)

@@ -10,7 +10,7 @@ from metrograph.ledgers.digests.release_groups import group
 from metrograph.ledgers.facts import FactChange
 from metrograph.ledgers.software import SoftwareLedger, software_ledger
 from metrograph.run.cards import Release
-from metrograph.words.openings import of_software
+from metrograph.words.answers.openings import of_software
 from tests.helpers import run_of
 
 

@@ -54,7 +54,7 @@ class Faults(unittest.TestCase):
             (1, 1, "the header has no “rig”", "rig: bench-vm"),
             (3, 8, "the time “yesterday” cannot be read", "a date and time with its offset, such as 2026-05-02T10:04:11+02:00"),
             (4, 1, "this header line cannot be read", "key: value, or a blank line before the first cue"),
-            (5, 6, "there is no way to install called “sideways”", "one of fresh, upgrade, beside, inside"),
+            (5, 6, "there is no way to install called “sideways”", "one of fresh, upgrade, beside, inside, live, tour, later"),
             (7, 6, "there is no verb “scren”", "screen"),
             (9, 1, "the time “0:70” cannot be read", "a time such as 4:10, 1:04:10 or 0:07.25"),
             (10, 6, "“screen” needs more", "something like “screen Language”"),

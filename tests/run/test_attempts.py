@@ -110,7 +110,8 @@ class Told(unittest.TestCase):
 
     def test_what_goes_on_by_itself_has_its_own_time_and_state(self) -> None:
         run = run_of("""
-            0:00 phase desktop
+            0:00 screen Disk
+            0:30 phase desktop
             1:00 task update: 400 packages behind the tour
             1:00 screen Tour
             1:30 reading memory = 2 GiB

@@ -238,7 +238,7 @@ class Records(unittest.TestCase):
         )
 
     def test_the_first_update_is_over_when_the_machine_has_done_its_work(self) -> None:
-        run = run_of("0:00 phase desktop\n1:00 screen Updates\n1:10 wait\n3:00 ready\n4:00 end done")
+        run = run_of("0:00 screen Disk\n0:10 phase desktop\n1:00 screen Updates\n1:10 wait\n3:00 ready\n4:00 end done")
         self.assertEqual(run.milestones.updated, seconds(180))
 
     def test_only_work_that_is_done_in_an_update_makes_it_one(self) -> None:

@@ -178,10 +178,10 @@ class Answers(unittest.TestCase):
         for count, columns in ((2, 80), (3, 80), (2, 120), (3, 120)):
             lines = self.render([demo_side(name) for name in self.NAMES[3 - count :]], columns)
             first = re.sub(r"\s+", " ", "\n".join(lines[: lines.index("Read with care")]))
-            self.assertLess(lines.index("Read with care"), 10 * (count - 1) + 4, (count, columns))
+            self.assertLess(lines.index("Read with care"), 12 * (count - 1) + 4, (count, columns))
             for word in (
-                "larkmoor-9.0-beta-heron is installed 4:30 sooner than larkmoor-8.0-heron, but fully updated 17:44 later.",
-                "the tour hangs at its third step (major)", "“Where are you?”, “Keyboard” and “Your account” are now asked after",
+                "larkmoor-9.0-beta-heron is installed 4:30 sooner than larkmoor-8.0-heron, but fully updated 17:44",
+                "The tour hangs at its third step (major, one of two runs; larkmoor-8.0-heron was not tried there).",
             ):  # fmt: skip
                 self.assertIn(word, first, (count, columns))
 
@@ -222,8 +222,8 @@ class Answers(unittest.TestCase):
             self.assertTrue(lines[0].startswith(f"moor-2 (1 run) to moor-{2 + most} (1 run), {most + 1} releases"))
             start = lines.index("Releases")
             self.assertEqual([line.split() for line in lines[start + 2 : start + 4]],
-                             [["moor-2", "1", "2", "1", "2:30", "20:00", "0:00", "—", "0"],
-                              ["moor-3", "1", "2", "1", "3:30", "20:00", "0:00", "1", "0"]])  # fmt: skip
+                             [["moor-2", "1", "2", "1", "2:30", "2:30", "0:00", "—", "0"],
+                              ["moor-3", "1", "2", "1", "3:30", "3:30", "0:00", "1", "0"]])  # fmt: skip
             self.assertIn(f"  Below, moor-{2 + most} against moor-2; --json has all.", lines)
             self.assertNotIn("Releases", self.render(sides[1:], columns))
             for line in lines:

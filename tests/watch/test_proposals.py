@@ -163,7 +163,7 @@ class ConfirmingTest(unittest.TestCase):
     def test_what_nobody_confirmed_is_not_taken_for_gone(self) -> None:
         self.assertEqual(
             [format_line(cue) for cue in confirming.standing_in(self.CUES[1:2], LEXICON)],
-            ["screen Unknown screen 1 | kind account"],
+            ["screen Your account (not confirmed) | kind account"],
         )
 
     def test_titles_and_kinds_are_said_anew(self) -> None:

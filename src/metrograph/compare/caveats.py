@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 
 from metrograph.compare.flow_records import Affects, Caveat, CaveatKind, Side
 from metrograph.log.escapes import join_list, split_list
-from metrograph.log.quantities.ranges import Range
+from metrograph.log.quantities.ranges import Range, made_of
 from metrograph.log.quantities.times import days_since
 from metrograph.log.quantities.units import show_size
 from metrograph.run.cards import Release, Rig
@@ -84,7 +84,7 @@ def _records(sides: Sequence[Side]) -> Iterator[Caveat]:
 
 def _ages(sides: Sequence[Side], cards: Mapping[str, Release]) -> Iterator[Caveat]:
     """Images of different age: the older, the more there is to update."""
-    ages = [[age for run in side.runs if (age := _age(run, cards)) is not None] for side in sides]
+    ages = [[age for run in side.runs if (age := image_age(run, cards)) is not None] for side in sides]
     known = [age for side_ages in ages for age in side_ages]
     # Of a date that is only a month, what is certain counts: the least that two ages differ by.
     if known and max(age.low for age in known) - min(age.high or 0.0 for age in known) >= _AGES_DIFFER:
@@ -142,10 +142,12 @@ def _size(size: int | None) -> str:
     return "" if size is None else show_size(size)
 
 
-def _age(run: Run, cards: Mapping[str, Release]) -> Range | None:
-    """Days from the release to the installation."""
+def image_age(run: Run, cards: Mapping[str, Release]) -> Range | None:
+    """Days from the release to the installation; None where they are not known, or make no sense."""
     card = cards.get(run.release)
-    return days_since(card.released, run.begun.date()) if card and card.released and run.begun else None
+    age = days_since(card.released, run.begun.date()) if card and card.released and run.begun else None
+    # Nobody installs an image before it is there: of a month, the days before the installation are what is left.
+    return None if age is None or (age.high or 0) < 0 else made_of((age,), max(age.low, 0.0), age.high)
 
 
 def _days(ages: Sequence[Range]) -> str:

@@ -147,6 +147,10 @@ class _Pair:
             texts, seen = texts[::-1], seen[::-1]
         return Change(*self.names, what, kind, one.title, None, *texts, *seen)
 
+    def _title(self, before: FlowCell, after: FlowCell) -> str:
+        """What a screen of both is called: as it is now, or as it was where nobody has named it yet."""
+        return before.title if is_untitled(after.title) else after.title
+
     def _screen_changes(self, index: int, before: FlowCell, after: FlowCell) -> Iterator[Change]:
         kind = self.rows[index].kind
         seen = (before.seen, after.seen)
@@ -158,7 +162,7 @@ class _Pair:
         if crossed or index in self.moved:
             places = self._place(0, index, before), self._place(1, index, after)
             what = What.SCREEN_CROSSED if crossed else What.SCREEN_MOVED
-            yield Change(*self.names, what, kind, after.title, None, *places, *seen)
+            yield Change(*self.names, what, kind, self._title(before, after), None, *places, *seen)
 
     def _place(self, side: int, index: int, cell: FlowCell) -> str:
         """Where a screen stands: which one it follows, and its phase."""
@@ -170,14 +174,15 @@ class _Pair:
     def _answer_changes(self, index: int, before: FlowCell, after: FlowCell) -> Iterator[Change]:
         kind = self.rows[index].kind
         old, new = _answers(before), _answers(after)
+        shown = self._title(before, after)
         for key in {**old, **new}:
             if key in old and key in new:
-                yield from self._choice_changes(kind, after.title, old[key], new[key])
+                yield from self._choice_changes(kind, shown, old[key], new[key])
             # What went to another screen is told there; and what few noted says nothing of the installer.
             elif key in self.shifts.questions or not self._asked(key, before, after):
                 continue
-            elif self.silence.of_question(int(key in old), index, key, after.title):
-                title = after.title
+            elif self.silence.of_question(int(key in old), index, key, shown):
+                title = shown
                 yield self._went(kind, title, old[key]) if key in old else self._came(kind, title, new[key])
 
     def _came(self, kind: str, title: str, noted: tuple[Choice, LogPlace]) -> Change:

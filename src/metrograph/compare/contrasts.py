@@ -7,9 +7,9 @@ from collections.abc import Mapping, Sequence
 import msgspec
 
 from metrograph.compare.inference import Confidence, Method, compare_runs, confidence_of, corrected, pooled_spread
-from metrograph.log.quantities.ranges import Range, difference
-from metrograph.measures.catalogue import TASK, TIMES, unit_of
-from metrograph.measures.reducing import Spread, Taken, sizes_at_rest, spread
+from metrograph.log.quantities.ranges import Range, difference, median
+from metrograph.measures.catalogue import MEASURES, TASK, TIMES, Extent, unit_of
+from metrograph.measures.reducing import Spread, Taken, farthest, sizes_at_rest, spread
 
 Releases = Mapping[str, Sequence[Taken]]
 Values = dict[str, list[Range]]
@@ -64,14 +64,29 @@ def contrasts(
     """
     before, after = releases[earlier], releases[later]
     old, new = _values(before), _values(after)
+    alike = max((run.reached for run in before), default=0) == max((run.reached for run in after), default=0)
     repeats = _Repeats([*_groups(before), *_groups(after)], _elsewhere(releases, others or {}, {earlier, later}))
-    pairs = [_contrast((earlier, later), name, old[name], new[name], repeats) for name in old if name in new]
+    pairs = [
+        _contrast((earlier, later), name, old[name], new[name], repeats)
+        for name in old
+        if name in new and (alike or not _goes_to_the_end(name)) and _is_known(old[name]) and _is_known(new[name])
+    ]
     # Only now, when all are there: with a dozen figures one in twenty by chance alone comes up more often than not.
     p_values = corrected([contrast.p_value for contrast in pairs])
     return tuple(
         msgspec.structs.replace(contrast, p_value=p_value, confidence=confidence_of(p_value), rigs=rigs)
         for contrast, p_value in zip(pairs, p_values, strict=True)
     )
+
+
+def _goes_to_the_end(name: str) -> bool:
+    measure = MEASURES.get(name)
+    return measure is not None and measure.span is Extent.INSTALLER
+
+
+def _is_known(values: Sequence[Range]) -> bool:
+    """Whether a median has an end: what is open is held against nothing."""
+    return median(values).high is not None
 
 
 def _elsewhere(releases: Releases, others: Releases, pair: set[str]) -> dict[str, list[Values]]:
@@ -127,11 +142,11 @@ def _groups(runs: Sequence[Taken]) -> list[Values]:
 def _values(runs: Sequence[Taken]) -> Values:
     """Times of some runs by name, then their readings of sizes by name and state, one of each a run."""
     values: Values = {}
-    for run in runs:
-        for name in (*TIMES, *(name for name in run.figures if name.startswith(TASK))):
-            time = run.figure(name)
-            if time is not None:
-                values.setdefault(name, []).append(time)
+    tasks = (name for run in runs for name in run.figures if name.startswith(TASK))
+    for name in (*(name for name in TIMES if MEASURES[name].is_compared), *dict.fromkeys(tasks)):
+        times = [time for run in farthest(runs, name) if (time := run.figure(name)) is not None]
+        if times:
+            values[name] = times
     for run in runs:
         for name, size in sizes_at_rest(run.readings).items():
             values.setdefault(name, []).append(size)

@@ -26,7 +26,7 @@ class Silence(StrEnum):
     OTHER_LINE = "of another line"
 
 
-_AT_WILL = frozenset({"update"})
+_AT_WILL = frozenset({"live", "update"})
 """Phases that a reviewer may leave out of a run: their absence says nothing of the release."""
 
 
@@ -34,13 +34,18 @@ class Coverage:
     """The places that the runs of some sides came by. merged: the flow of these sides."""
 
     def __init__(self, sides: Sequence[Side], merged: Merged) -> None:
-        self.sides = sides
+        self.sides, self.merged = sides, merged
         self.passed: list[list[tuple[Run, list[tuple[int, Passed]]]]] = [
             [(run, _passed(merged, index, run.run)) for run in side.runs] for index, side in enumerate(sides)
         ]
 
     def of_row(self, side: int, row: int) -> Silence | None:
         """Why a row that a side does not have may be there all the same; None where a run came by without it."""
+        phases = {visit.screen.phase for visit in self.merged.passed[row]}
+        if phases <= _AT_WILL and not any(
+            phase.name in phases for run in self.sides[side].runs for phase in run.phases
+        ):
+            return Silence.NOT_NOTED
         reasons = [_of_run(run, passed, row) for run, passed in self.passed[side]]
         if None in reasons or not reasons:
             return None if reasons else Silence.NOT_REACHED

@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from datetime import date
 from enum import StrEnum
 
 import msgspec
 
-from metrograph.ledgers.digests.digest import Digest
-from metrograph.ledgers.digests.release_groups import ReleaseGroup
+from metrograph.ledgers.digests.digest import Digest, details
+from metrograph.ledgers.digests.release_groups import ReleaseGroup, candidate_of
 from metrograph.log.lexicon import Unit
-from metrograph.log.quantities.ranges import Range, median
+from metrograph.log.quantities.ranges import Range, made_of, median
 from metrograph.log.quantities.times import days_since
 from metrograph.measures.reducing import at_rest
-from metrograph.measures.selection import Selection
+from metrograph.measures.selection import Selection, select
 from metrograph.run.cards import Release, Rig
 
 
@@ -24,7 +25,8 @@ class ClaimRow(msgspec.Struct, frozen=True):
     what: such as ``memory at rest``; measure: what of a run is held against it, such as ``memory``.
     published: bytes or seconds; quoted: as the card has it.
     measured: the median of the release's runs, in the same unit, None when nobody did.
-    holds: None when it was not measured, or what is known of either leaves it open.
+    holds: None when it was not measured, or what is known of either leaves it open, as of a need that is
+        not contradicted.
     """
 
     release: str
@@ -63,12 +65,23 @@ class ClaimLedger(msgspec.Struct, frozen=True):
 def claims_ledger(group: ReleaseGroup, rigs: Mapping[str, Rig] | None = None) -> ClaimLedger:
     """What is published of each release against what was measured. rigs: by id, as far as there are cards."""
     rows = []
-    for release, runs in group.measured.items():
+    for release, every in group.runs.items():
+        runs = _on_its_rig(every)
         card = group.cards.get(release)
         if card is not None:
             rows += [row for claim in _CLAIMS if (row := claim.row(release, card, runs)) is not None]
     ran = (_ran_on(release, runs, rigs or {}) for release, runs in group.runs.items() if not _has_needs(group, release))
     return ClaimLedger(tuple(rows), group.selections, tuple(each for each in ran if each.memory or each.disk))
+
+
+def _on_its_rig(runs: Sequence[Digest]) -> Sequence[Digest]:
+    """The runs that say something, on the rig on which most of them were made.
+
+    What is published of a release is held against the same runs of it, whatever else is looked at beside it.
+    """
+    fit = select({"": [candidate_of(run) for run in runs]}).of(runs)
+    rigs = Counter(run.rig for run in fit)
+    return [run for run in fit if run.rig == rigs.most_common(1)[0][0]]
 
 
 def _has_needs(group: ReleaseGroup, release: str) -> bool:
@@ -83,7 +96,12 @@ def _ran_on(release: str, runs: Sequence[Digest], rigs: Mapping[str, Rig]) -> Ra
 
 
 class _Claim(msgspec.Struct, frozen=True):
-    """Something that a card may publish. table, field: where it stands there; take: what a run has measured of it."""
+    """Something that a card may publish.
+
+    table, field: where it stands there; take: what a run has measured of it.
+
+    at_least: whether it is a need, which what was used can contradict and never prove.
+    """
 
     what: str
     measure: str
@@ -91,6 +109,7 @@ class _Claim(msgspec.Struct, frozen=True):
     table: str
     field: str
     take: Callable[[Digest], Range | None]
+    at_least: bool = False
 
     def row(self, release: str, card: Release, runs: Sequence[Digest]) -> ClaimRow | None:
         """The claim of one release; None where its card publishes no such thing."""
@@ -102,7 +121,7 @@ class _Claim(msgspec.Struct, frozen=True):
         measured = median(values) if values else None
         return ClaimRow(
             release, self.what, self.measure, self.unit, amount, published.text, measured, len(values),
-            _holds(amount, measured),
+            None if (holds := _holds(amount, measured)) and self.at_least else holds,
         )  # fmt: skip
 
 
@@ -111,13 +130,21 @@ def _installed(name: str) -> Callable[[Digest], Range | None]:
     return lambda run: at_rest(run.readings, name, "installed")
 
 
+def _disk_used(run: Digest) -> Range | None:
+    """What the installed system itself uses, without the file for swapping that was made beside it."""
+    used, file = at_rest(run.readings, "disk used", "installed"), details(run).swap_file
+    if used is None or not file:
+        return used
+    return made_of((used,), max(used.low - file, 0.0), None if used.high is None else max(used.high - file, 0.0))
+
+
 _CLAIMS = (
     _Claim("memory at rest", "memory", Unit.BYTES, "claims", "memory", _installed("memory")),
-    _Claim("disk used", "disk used", Unit.BYTES, "claims", "disk", _installed("disk used")),
+    _Claim("disk used, without a swap file", "disk used", Unit.BYTES, "claims", "disk", _disk_used),
     _Claim("time until installed", "installed", Unit.SECONDS, "claims", "installation", lambda run: run.installed),
     _Claim("boot time", "boot time", Unit.SECONDS, "claims", "boot", _installed("boot time")),
-    _Claim("memory that it needs at least", "memory", Unit.BYTES, "minimum", "memory", _installed("memory")),
-    _Claim("disk that it needs at least", "disk used", Unit.BYTES, "minimum", "disk", _installed("disk used")),
+    # Memory in use on a machine that has more says nothing of how little is enough, so no need of it is held here.
+    _Claim("disk that it needs at least", "disk used", Unit.BYTES, "minimum", "disk", _disk_used, at_least=True),
 )
 
 

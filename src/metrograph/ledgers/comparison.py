@@ -9,7 +9,7 @@ from operator import attrgetter
 import msgspec
 
 from metrograph.compare.align.merge import Merged, merged_flow
-from metrograph.compare.caveats import caveats
+from metrograph.compare.caveats import caveats, image_age
 from metrograph.compare.changes import ToldChanges, in_order, told_between
 from metrograph.compare.contrasts import Contrast, contrasts
 from metrograph.compare.coverage import Coverage
@@ -23,9 +23,10 @@ from metrograph.ledgers.software import SoftwareRow, software_changes, software_
 from metrograph.ledgers.verdicts import Judgement, RatingRow, rating_changes, verdicts_ledger
 from metrograph.log.lexicon import Lexicon, load_lexicon
 from metrograph.log.quantities.ranges import Range, median
-from metrograph.measures.reducing import Spread, Taken, spreads
+from metrograph.measures.reducing import Spread, Taken, median_of_all, spreads
 from metrograph.measures.selection import Selection
 from metrograph.run.cards import Release, Rig
+from metrograph.run.disks import swap_file_of
 from metrograph.run.noted import Reading
 from metrograph.run.records import Milestones, Phase, Run
 from metrograph.run.route import NO_RULINGS, Rulings
@@ -63,6 +64,10 @@ class Times(msgspec.Struct, frozen=True):
 
     runs: how many count; attempts: how many they took together.
     phases: by name, in the order they come, each of the runs that noted it.
+    until: for each milestone that all of them reached, the mean seconds that each phase takes of the time until then;
+        nothing where a cut leaves that open.
+    swap_file: the bytes of the file for swapping that was made, 0 where there is none; None where nobody said so.
+    image_age: days from the release of the image to the installation; None where it is not known.
     """
 
     release: str
@@ -76,6 +81,21 @@ class Times(msgspec.Struct, frozen=True):
     lost: Range | None
     milestones: Milestones
     phases: dict[str, PhaseTime]
+    until: dict[str, dict[str, float]] = {}
+    swap_file: float | None = None
+    image_age: Range | None = None
+
+
+class Neighbours(msgspec.Struct, frozen=True, rename={"earlier": "from", "later": "to", "caveats": "care"}):
+    """Two releases that are told apart: of one line, the later after the earlier, or of two.
+
+    across: whether neither continues the other; caveats: reasons for care that concern these two.
+    """
+
+    earlier: str
+    later: str
+    across: bool
+    caveats: tuple[Caveat, ...]
 
 
 class SideReading(msgspec.Struct, frozen=True):
@@ -98,6 +118,8 @@ class Comparison(msgspec.Struct, frozen=True, rename={"caveats": "care"}):
 
     overviews: the screen whose doors lead to the others; None where an installer has none.
     lines: what each of them continues.
+    neighbours: within each line one after the other, then the latest of every other line with that of the first one
+        that was there by then.
     changes: between neighbours; since_baseline: between the baseline and those that are not its neighbours.
     figures: per release, by name.
     selection: which runs figures, times and readings are made from.
@@ -126,6 +148,11 @@ class Comparison(msgspec.Struct, frozen=True, rename={"caveats": "care"}):
     caveats: tuple[Caveat, ...]
     selection: Selection = Selection()
     unknown: tuple[Unknown, ...] = ()
+    neighbours: tuple[Neighbours, ...] = ()
+
+    def changes_between(self, pair: tuple[str, str]) -> list[Change]:
+        """What changed from one release to another, where that was looked at."""
+        return [each for each in (*self.changes, *self.since_baseline) if (each.earlier, each.later) == pair]
 
 
 def compare(sides: Sequence[Side], background: Background = NO_BACKGROUND, baseline: str | None = None) -> Comparison:
@@ -140,7 +167,8 @@ def compare(sides: Sequence[Side], background: Background = NO_BACKGROUND, basel
     selection = group.selections[""]
     measured = {name: [taken(run) for run in runs] for name, runs in group.measured.items()}
     flows = _ToldPairs(sides, merged_flow(sides, background.rulings, selection), group)
-    near, far = list(pairwise(range(len(sides)))), _beyond(base, len(sides))
+    near = neighbours_of([side.line for side in sides], base)
+    far = [pair for pair in _beyond(base, len(sides)) if pair not in near]
     neighbours, beyond = flows.all_between(near), flows.all_between(far)
     return Comparison(
         baseline=names[base],
@@ -151,7 +179,7 @@ def compare(sides: Sequence[Side], background: Background = NO_BACKGROUND, basel
         rows=flows.merged.rows,
         changes=tuple(neighbours.changes),
         since_baseline=tuple(beyond.changes),
-        times=tuple(_times(side, selection) for side in sides),
+        times=tuple(_times(side, selection, background.cards) for side in sides),
         figures=tuple(map(spreads, measured.values())),
         contrasts=tuple(_contrasts(measured, [*near, *far], background, selection)),
         issues=issues_ledger(group, background.rigs, background.rulings).rows,
@@ -163,12 +191,36 @@ def compare(sides: Sequence[Side], background: Background = NO_BACKGROUND, basel
         caveats=caveats(sides, background.rigs, background.cards),
         selection=selection,
         unknown=(*neighbours.unknown, *beyond.unknown),
+        neighbours=tuple(
+            Neighbours(
+                sides[earlier].name,
+                sides[later].name,
+                sides[earlier].line != sides[later].line,
+                caveats((sides[earlier], sides[later]), background.rigs, background.cards),
+            )
+            for earlier, later in near
+        ),
     )
 
 
+def neighbours_of(lines: Sequence[str], base: int = 0) -> list[tuple[int, int]]:
+    """Which of some sides, the oldest first, are told apart: see ``Comparison.neighbours``. base: the baseline."""
+    places: dict[str, list[int]] = {}
+    for place, line in enumerate(lines):
+        places.setdefault(line, []).append(place)
+    first = places[lines[base]]
+    across = [
+        (max((one for one in first if one < of[-1]), default=first[0]), of[-1])
+        for of in places.values()
+        if of is not first
+    ]
+    chained = [pair for of in (first, *(of for of in places.values() if of is not first)) for pair in pairwise(of)]
+    return [*chained, *((min(pair), max(pair)) for pair in across)]
+
+
 def _beyond(base: int, sides: int) -> list[tuple[int, int]]:
-    """The baseline with each side that is not its neighbour, the earlier first."""
-    return [(min(base, place), max(base, place)) for place in range(sides) if abs(place - base) > 1]
+    """The baseline with each of the other sides, the earlier first."""
+    return [(min(base, place), max(base, place)) for place in range(sides) if place != base]
 
 
 class _ToldPairs:
@@ -231,7 +283,7 @@ def _side_reading(row: ReadingRow) -> SideReading:
 # -- times -------------------------------------------------------------------------------------------------------------
 
 
-def _times(side: Side, selection: Selection) -> Times:
+def _times(side: Side, selection: Selection, cards: Mapping[str, Release]) -> Times:
     runs = selection.of(side.runs)
 
     def of(part: Callable[[Run], Range | None]) -> Range | None:
@@ -250,7 +302,33 @@ def _times(side: Side, selection: Selection) -> Times:
         lost=of(lambda run: run.clock.lost),
         milestones=Milestones(*(of(attrgetter(f"milestones.{name}")) for name in Milestones.__struct_fields__)),
         phases=_phase_times(runs),
+        until={name: steps for name in _TOLD if (steps := _steps(runs, name))},
+        swap_file=_swap_file(runs),
+        image_age=of(lambda run: image_age(run, cards)),
     )
+
+
+_TOLD = ("installed", "desktop", "updated")
+
+
+def _steps(runs: Sequence[Run], milestone: str) -> dict[str, float]:
+    """What each phase takes of the time until a milestone, in means, as only those sum to the mean of all."""
+    reached = [(run, end) for run in runs if (end := getattr(run.milestones, milestone)) is not None]
+    steps: dict[str, float] = {}
+    for run, end in reached:
+        spent = [each for each in run.stretches if each.who != "paused" and each.start.low < end.low]
+        if not end.exact or not all(each.length.exact for each in spent):
+            return {}
+        for each in spent:
+            steps[each.phase] = steps.get(each.phase, 0.0) + min(each.length.low, end.low - each.start.low) / len(
+                reached
+            )
+    return steps
+
+
+def _swap_file(runs: Sequence[Run]) -> float | None:
+    """The size of the swap file that most of these runs made: it lies in whatever is used of the disk."""
+    return median_of_all([swap_file_of(run.layout) for run in runs])
 
 
 def _phase_times(runs: Sequence[Run]) -> dict[str, PhaseTime]:

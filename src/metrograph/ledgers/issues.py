@@ -1,8 +1,9 @@
 """Keeps the ledger of issues: new, still there, gone, back again, or not retested since nobody came by.
 
-An issue is tied to itself by its name, or without one by its wording. It is gone only where a run came by the same
-place without it: the screen that is aligned with its own, or without a screen the same phase; on the same kind of rig,
-when it shows on some kinds only.
+An issue is tied to itself by its name, over editions and distributions, or without one by its wording within its line.
+It is gone only where it was looked for and did not show: on the way through an installation a run that came by the same
+place, the screen that is aligned with its own or without a screen the same phase; anywhere else a trial that passed. On
+the same kind of rig, when it shows on some kinds only.
 """
 
 from __future__ import annotations
@@ -16,6 +17,7 @@ import msgspec
 
 from metrograph.compare.align.alignment import merge
 from metrograph.compare.align.similarity import WEIGHTS, similarity
+from metrograph.compare.flow_records import LogPlace
 from metrograph.ledgers.digests.digest import Digest, details, route
 from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.log.quantities.ranges import Range, median
@@ -25,6 +27,9 @@ from metrograph.run.route import NO_RULINGS, Route, Rulings, ScreenKey
 
 _OF_HARDWARE = frozenset({"hardware", "firmware", "storage", "graphics", "wireless", "sound", "power"})
 """Areas whose issues are taken as bound to their kind of rig even where nothing else was tried."""
+
+_LOOKED_AROUND = frozenset({"live", "desktop"})
+"""Phases in which whoever reviews goes where they like."""
 
 _SEVERITIES = ("blocker", "major", "minor", "cosmetic", None)
 
@@ -43,7 +48,8 @@ class IssueStatus(StrEnum):
 class IssueCell(msgspec.Struct, frozen=True, rename={"status": "standing"}):
     """An issue in one release.
 
-    status: against the releases of its line before this one.
+    status: against the releases of its line before this one; before: what was last known of it there, None where
+        nothing was.
     seen: in how many runs; passed: how many came by its place on a rig where it could show, those included.
     runs: how many there are; rigs: where it was seen.
     """
@@ -53,6 +59,7 @@ class IssueCell(msgspec.Struct, frozen=True, rename={"status": "standing"}):
     passed: int
     runs: int
     rigs: tuple[str, ...] = ()
+    before: IssueStatus | None = None
 
 
 class IssueRow(msgspec.Struct, frozen=True):
@@ -61,7 +68,8 @@ class IssueRow(msgspec.Struct, frozen=True):
     name: what ties it to itself in other runs; None where its wording does.
     summary, severity, area: as it was noted last.
     place: the title of the screen where it stood first, or the phase where there was no screen.
-    rig_bound: whether it shows on some kinds of rig only, so that others say nothing about it.
+    rig_bound: whether it shows on some kinds of rig only, so that others say nothing about it; only_there: whether it
+        was looked for on others and not met.
     tried_before: whether a release before the first that has it came by the place without it, so that it is truly new.
     cells: an entry per release.
     first_seen, last_seen: releases.
@@ -69,6 +77,8 @@ class IssueRow(msgspec.Struct, frozen=True):
     cost: the median of the time it took where it was overcome; None where it never was.
     unfixed: in how many runs it was not overcome.
     ways_round: what helped, each once; in_vain: what was tried and did not.
+    trials: those that it let fail, which are no trouble of their own.
+    seen_at: the cues that told of it, one a run.
     """
 
     name: str | None
@@ -87,19 +97,22 @@ class IssueRow(msgspec.Struct, frozen=True):
     unfixed: int
     ways_round: tuple[str, ...]
     in_vain: tuple[str, ...] = ()
+    only_there: bool = False
+    trials: tuple[str, ...] = ()
+    seen_at: tuple[LogPlace, ...] = ()
 
     def is_open_before(self, place: int) -> bool:
-        """Whether the last that was known of it, before the release at this place, is that it stood."""
-        known = _known(cell.status for cell in self.cells[:place])
-        return bool(known) and known[-1] is not IssueStatus.GONE
+        """Whether the last that was known of it in its line, before the release at this place, is that it stood."""
+        return self.cells[place].before not in {None, IssueStatus.GONE}
 
 
 class IssueLedger(msgspec.Struct, frozen=True):
-    """Issues by release."""
+    """Issues by release. origins: the lines that they continue, where several are set side by side as one."""
 
     releases: tuple[str, ...]
     lines: tuple[str, ...]
     rows: tuple[IssueRow, ...]
+    origins: tuple[str, ...] = ()
 
 
 class Sighting(msgspec.Struct, frozen=True):
@@ -116,12 +129,13 @@ def issues_ledger(group: ReleaseGroup, rigs: Mapping[str, Rig], rulings: Rulings
     seen: dict[tuple[str, str], list[Sighting]] = {}
     for number, digests in enumerate(group.runs.values()):
         for sighting in _sightings(number, digests):
-            # An issue of another line is another issue, whatever it is called.
-            seen.setdefault((group.origins[number], identity(sighting.issue)), []).append(sighting)
+            # A name is one issue wherever it is met; the same words about another system may well mean another thing.
+            line = "" if sighting.issue.name else group.origins[number]
+            seen.setdefault((line, identity(sighting.issue)), []).append(sighting)
     passing = _Passing(group, rigs, rulings)
     rows = [_row(group, sightings, passing) for sightings in seen.values()]
     rows.sort(key=lambda row: _SEVERITIES.index(row.severity) if row.severity in _SEVERITIES else len(_SEVERITIES))
-    return IssueLedger(group.releases, group.lines, tuple(rows))
+    return IssueLedger(group.releases, group.lines, tuple(rows), group.origins)
 
 
 def identity(issue: Issue) -> str:
@@ -155,7 +169,11 @@ def _row(group: ReleaseGroup, sightings: Sequence[Sighting], passing: _Passing) 
         area=last.issue.area,
         place=first.issue.screen or first.issue.phase,
         rig_bound=case.rig_bound,
-        tried_before=any(cell.passed for cell in cells[: first.release]),
+        tried_before=any(
+            cell.passed
+            for cell, line in zip(cells[: first.release], group.origins, strict=False)
+            if line == group.origins[first.release]
+        ),
         cells=cells,
         first_seen=group.releases[first.release],
         last_seen=group.releases[last.release],
@@ -165,40 +183,52 @@ def _row(group: ReleaseGroup, sightings: Sequence[Sighting], passing: _Passing) 
         unfixed=len(sightings) - len(overcome),
         ways_round=tuple(dict.fromkeys(sighting.issue.fix for sighting in sightings if sighting.issue.fix)),
         in_vain=tuple(dict.fromkeys(remedy for sighting in sightings for remedy in sighting.issue.tried)),
+        only_there=case.only_there,
+        trials=tuple(sorted(case.trials)),
+        seen_at=tuple(LogPlace(sighting.run.run, sighting.issue.at) for sighting in sightings),
     )
 
 
 class _Case:
-    """One issue, with all runs of its line."""
+    """One issue, with all runs of the lines that have it."""
 
     def __init__(self, group: ReleaseGroup, sightings: Sequence[Sighting], passing: _Passing) -> None:
         self.group, self.sightings, self.passing = group, sightings, passing
-        self.line = group.origins[sightings[0].release]
+        named = sightings[0].issue.name is not None
+        self.lines = set(group.origins) if named else {group.origins[sightings[0].release]}
         self.having = {sighting.run.run for sighting in sightings}
         self.kinds = {passing.kind(sighting.run) for sighting in sightings}
 
     @cached_property
-    def rig_bound(self) -> bool:
-        """Whether other kinds of rig came by without it in a release that has it, or its area says so."""
+    def only_there(self) -> bool:
+        """Whether other kinds of rig came by without it in a release that has it."""
         releases = {sighting.release for sighting in self.sightings}
         elsewhere = (
             run for release in releases for run in self._runs(release) if self.passing.kind(run) not in self.kinds
         )
+        return any(map(self._came_by, elsewhere))
+
+    @cached_property
+    def rig_bound(self) -> bool:
+        """Whether it shows on some kinds of rig only, as others came by without it, or as its area says."""
         # Trouble with hardware cannot show on other hardware, even where nobody has tried to tell the two apart.
-        of_hardware = any(sighting.issue.area in _OF_HARDWARE for sighting in self.sightings)
-        return of_hardware or any(map(self._came_by, elsewhere))
+        return self.only_there or any(sighting.issue.area in _OF_HARDWARE for sighting in self.sightings)
 
     def cells(self) -> tuple[IssueCell, ...]:
         """What became of it in each release."""
         cells: list[IssueCell] = []
-        for release in range(len(self.group.releases)):
-            runs = self._runs(release) if self.group.origins[release] == self.line else ()
+        told: dict[str, list[IssueStatus]] = {}
+        for release, line in enumerate(self.group.origins):
+            runs = self._runs(release) if line in self.lines else ()
             having = [run for run in runs if run.run in self.having]
             # A run that has it came by, wherever it was; any other counts only if it could have shown there.
             passed = [run for run in runs if run.run in self.having or (self._may_show(run) and self._came_by(run))]
-            status = _status(bool(having), bool(passed), [cell.status for cell in cells])
+            known = _known(told.get(line, ()))
+            status = _status(bool(having), bool(passed), known)
+            told.setdefault(line, []).append(status)
             rigs = tuple(dict.fromkeys(run.rig for run in having))
-            cells.append(IssueCell(status, len(having), len(passed), len(runs), rigs))
+            before = known[-1] if known else None
+            cells.append(IssueCell(status, len(having), len(passed), len(runs), rigs, before))
         return tuple(cells)
 
     def _runs(self, release: int) -> Sequence[Digest]:
@@ -220,7 +250,12 @@ class _Case:
     def _came_by(self, run: Digest) -> bool:
         if self.trials:
             return any(check.name in self.trials and check.result == "pass" for check in run.checks)
-        return run.told and any(self.passing.by(sighting, run) for sighting in self.sightings)
+        return run.told and any(_is_on_the_way(each) and self.passing.by(each, run) for each in self.sightings)
+
+
+def _is_on_the_way(sighting: Sighting) -> bool:
+    """Whether trouble stood where every run comes by: having been at a desktop is no look at what was wrong there."""
+    return sighting.issue.phase not in _LOOKED_AROUND
 
 
 def _words(text: str) -> frozenset[str]:
@@ -232,8 +267,7 @@ def _known(statuses: Iterable[IssueStatus]) -> list[IssueStatus]:
     return [status for status in statuses if status not in {IssueStatus.ABSENT, IssueStatus.NOT_RETESTED}]
 
 
-def _status(seen: bool, passed: bool, before: Sequence[IssueStatus]) -> IssueStatus:
-    known = _known(before)
+def _status(seen: bool, passed: bool, known: Sequence[IssueStatus]) -> IssueStatus:
     if not known:
         return IssueStatus.NEW if seen else IssueStatus.ABSENT
     if seen:

@@ -6,14 +6,17 @@ from collections.abc import Mapping, Sequence
 
 import msgspec
 
-from metrograph.ledgers.digests.digest import Digest
+from metrograph.ledgers.digests.digest import Digest, details
 from metrograph.ledgers.digests.release_groups import Difference, ReleaseGroup, differences
 from metrograph.log.lexicon import Better, Lexicon
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import better_of
-from metrograph.measures.reducing import ReadingKey, Spread, by_key, spread_or_none, words_for
+from metrograph.measures.reducing import ReadingKey, Spread, by_key, median_of_all, spread_or_none, words_for
 from metrograph.measures.selection import Selection
 from metrograph.run.noted import STATES
+
+DISK_USED = "disk used"
+"""The reading in which a file for swapping lies."""
 
 Column = Mapping[ReadingKey, Sequence[Range]]
 """The amounts of a release's runs by what was read."""
@@ -28,6 +31,8 @@ class ReadingRow(msgspec.Struct, frozen=True):
     words: of each release what was said in the place of an amount.
     differences: to the last release before it in its line that was read so.
     elsewhere: releases of the same lines that were read in another state, or under another load, only.
+    swap_files: of what is used of the disk, the bytes of each release's file for swapping, which are in it; None where
+        nobody said so. Empty for other readings.
     """
 
     name: str
@@ -39,6 +44,7 @@ class ReadingRow(msgspec.Struct, frozen=True):
     words: tuple[tuple[str, ...], ...]
     differences: tuple[Difference | None, ...]
     elsewhere: tuple[str, ...]
+    swap_files: tuple[float | None, ...] = ()
 
 
 class ReadingLedger(msgspec.Struct, frozen=True):
@@ -94,4 +100,9 @@ def _row(key: ReadingKey, group: ReleaseGroup, columns: Mapping[str, Column], le
         if figure is None and line in concerned and any(other.name == key.name for other in columns[release])
     )
     changes = differences([figure.median if figure else None for figure in figures], group.lines)
-    return ReadingRow(*key, better_of(key.name, lexicon), tuple(figures), words, changes, elsewhere)
+    swap_files = tuple(map(_swap_file, group.measured.values())) if key.name == DISK_USED else ()
+    return ReadingRow(*key, better_of(key.name, lexicon), tuple(figures), words, changes, elsewhere, swap_files)
+
+
+def _swap_file(runs: Sequence[Digest]) -> float | None:
+    return median_of_all([details(run).swap_file for run in runs])

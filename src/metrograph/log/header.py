@@ -9,7 +9,7 @@ from metrograph.log.faults import Faults, suggest
 from metrograph.log.quantities.times import EXPECTED_MOMENT, parse_begun
 
 VERSION = "1"
-WAYS = ("fresh", "upgrade", "beside", "inside")
+WAYS = ("fresh", "upgrade", "beside", "inside", "live", "tour", "later")
 _FIRST = re.compile(r"metrograph[ \t]+(\S+)")
 _LINE = re.compile(r"([A-Za-z][A-Za-z0-9_-]*)[ \t]*:[ \t]*(.*)")
 _EXAMPLES = {"release": "larkmoor-8.0-heron", "rig": "bench-vm", "begun": "2026-05-02T10:04:11+02:00"}

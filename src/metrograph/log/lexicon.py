@@ -16,6 +16,7 @@ from metrograph.log.verbs import PHASES
 
 OTHER = "other"
 UNTITLED = "Unknown screen"
+UNCONFIRMED = " (not confirmed)"
 """With a number, the title of a screen that was seen and whose own title nobody knows yet."""
 _LONGEST_TITLE = 500  # characters of a title that are looked at
 _WHOLE = "="
@@ -184,7 +185,7 @@ def _plain(text: str) -> str:
 
 def is_untitled(title: str) -> bool:
     """Whether a title says that nobody knows it: then nothing follows from it, nor from what is not noted around it."""
-    return title.startswith(f"{UNTITLED} ")
+    return title.startswith(f"{UNTITLED} ") or title.endswith(UNCONFIRMED)
 
 
 def is_after_restart(phase: str) -> bool:

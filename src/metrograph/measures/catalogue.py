@@ -15,7 +15,7 @@ from metrograph.log.lexicon import Better, Lexicon, Unit
 from metrograph.log.quantities.ranges import Range, total
 from metrograph.measures import taking
 from metrograph.measures.taking import RunMetrics
-from metrograph.run.records import Run
+from metrograph.run.records import Run, Who
 
 
 class MeasureGroup(StrEnum):
@@ -26,10 +26,26 @@ class MeasureGroup(StrEnum):
     READING = "reading"
 
 
+class Extent(StrEnum):
+    """From where to where a figure goes.
+
+    INSTALLER is its part of a run, from power-on to the desktop with what is demanded there; RUN goes on to wherever
+    the reviewer stopped, so that it says nothing of the release.
+    """
+
+    FIRST_QUESTION = "from power-on to the first question"
+    INSTALLED = "from power-on to installed"
+    DESKTOP = "from power-on to the desktop"
+    UPDATED = "from power-on to updated"
+    INSTALLER = "from power-on to the desktop, with any setup there"
+    RUN = "from power-on to the end of the record"
+    STATE = "at one moment"
+
+
 class Measure(msgspec.Struct, frozen=True):
     """One figure.
 
-    words: how it is said.
+    words: how it is said; span: from where to where it goes; whose: whose time it is, None where everybody's.
     take: the figure of a run; None where the run did not get to it. Counts are ranges of no width.
     part_of: the name of the measure that it is a part of; None when it stands by itself.
     """
@@ -41,6 +57,13 @@ class Measure(msgspec.Struct, frozen=True):
     take: Callable[[RunMetrics], Range | None]
     better: Better | None = "less"
     part_of: str | None = None
+    span: Extent = Extent.INSTALLER
+    whose: Who | None = None
+
+    @property
+    def is_compared(self) -> bool:
+        """Whether it may be held against that of another release."""
+        return self.span is not Extent.RUN
 
 
 def _count(count: Callable[[RunMetrics], float | None]) -> Callable[[RunMetrics], Range | None]:
@@ -51,8 +74,21 @@ def _count(count: Callable[[RunMetrics], float | None]) -> Callable[[RunMetrics]
     return take
 
 
-def _time(name: str, words: str, take: Callable[[RunMetrics], Range | None], part_of: str | None = None) -> Measure:
-    return Measure(name, words, Unit.SECONDS, MeasureGroup.TIME, take, part_of=part_of)
+def _moment(name: str, words: str, take: Callable[[RunMetrics], Range | None], span: Extent) -> Measure:
+    return Measure(name, words, Unit.SECONDS, MeasureGroup.TIME, take, span=span)
+
+
+def _part(name: str, who: Who) -> Measure:
+    """A person's part of the installation, or the machine's."""
+    return Measure(
+        name,
+        name,
+        Unit.SECONDS,
+        MeasureGroup.TIME,
+        lambda metrics: taking.spent(metrics, who),
+        part_of="desktop",
+        whose=who,
+    )
 
 
 def _effort(
@@ -67,14 +103,17 @@ def _effort(
 
 
 _ENTRIES = (
-    _time("first-question", "to the first question", lambda metrics: metrics.run.milestones.first_question),
-    _time("installed", "to installed", lambda metrics: metrics.run.milestones.installed),
-    _time("desktop", "to the desktop", lambda metrics: metrics.run.milestones.desktop),
-    _time("updated", "to updated", lambda metrics: metrics.run.milestones.updated),
-    _time("on-clock", "on the clock", lambda metrics: metrics.run.clock.on_clock),
-    _time("hands-on", "hands-on", lambda metrics: metrics.run.clock.person, part_of="on-clock"),
-    _time("waiting", "waiting", lambda metrics: metrics.run.clock.machine, part_of="on-clock"),
-    _time("lost", "lost to trouble", taking.lost),
+    _moment(
+        "first-question", "to the first question", lambda metrics: metrics.run.milestones.first_question,
+        Extent.FIRST_QUESTION,
+    ),
+    _moment("installed", "to installed", lambda metrics: metrics.run.milestones.installed, Extent.INSTALLED),
+    _moment("desktop", "to the desktop", lambda metrics: metrics.run.milestones.desktop, Extent.DESKTOP),
+    _part("hands-on", "person"),
+    _part("waiting", "machine"),
+    _moment("updated", "to updated", lambda metrics: metrics.run.milestones.updated, Extent.UPDATED),
+    _moment("on-clock", "on the clock", lambda metrics: metrics.run.clock.on_clock, Extent.RUN),
+    _moment("lost", "lost to trouble", taking.lost, Extent.INSTALLER),
     Measure(
         "longest-leave", "longest time one may leave", Unit.SECONDS, MeasureGroup.EFFORT,
         taking.longest_leave, "more",

@@ -9,7 +9,7 @@ import msgspec
 
 from metrograph.log.quantities.ranges import Range, median
 from metrograph.log.quantities.units import BYTES
-from metrograph.measures.catalogue import MEASURES, Figures, reading_name
+from metrograph.measures.catalogue import MEASURES, Extent, Figures, reading_name
 from metrograph.run.noted import Reading
 
 BUSY = "busy"
@@ -71,6 +71,9 @@ class Spread(msgspec.Struct, frozen=True):
     about: bool = False
 
 
+_ON_THE_WAY = ("first-question", "installed", "desktop")
+
+
 class Taken(msgspec.Struct, frozen=True):
     """The figures of one run with their circumstances.
 
@@ -87,9 +90,23 @@ class Taken(msgspec.Struct, frozen=True):
         """A figure of the run itself; None where it did not get to it."""
         return self.figures.get(name)
 
+    @property
+    def reached(self) -> int:
+        """How many milestones of an installation the run reached: whoever stops earlier was not quicker."""
+        return sum(name in self.figures for name in _ON_THE_WAY)
+
     def reading(self, name: str, state: str | None) -> Range | None:
         """A reading that was not taken under load."""
         return at_rest(self.readings, name, state)
+
+
+def farthest(runs: Sequence[Taken], name: str) -> list[Taken]:
+    """The runs that a figure is taken from: where it goes on to the end of an installation, those that got there."""
+    measure = MEASURES.get(name)
+    if measure is None or measure.span is not Extent.INSTALLER:
+        return list(runs)
+    most = max((run.reached for run in runs), default=0)
+    return [run for run in runs if run.reached == most]
 
 
 def spread(values: Sequence[Range]) -> Spread:
@@ -100,6 +117,12 @@ def spread(values: Sequence[Range]) -> Spread:
     return Spread(middle, min(value.low for value in values), most, len(values), middle.about)
 
 
+def median_of_all(values: Sequence[float | None]) -> float | None:
+    """The median of values all of which are known; None where one is not, or there are none."""
+    known = [Range(value, value) for value in values if value is not None]
+    return median(known).low if known and len(known) == len(values) else None
+
+
 def spread_or_none(values: Iterable[Range | None]) -> Spread | None:
     """The spread of the values that are known; None when none is."""
     known = [value for value in values if value is not None]
@@ -107,7 +130,7 @@ def spread_or_none(values: Iterable[Range | None]) -> Spread | None:
 
 
 def spreads(runs: Sequence[Taken]) -> dict[str, Spread]:
-    """The figures of several runs of a release by name, each of the runs that have it."""
+    """The figures of several runs of a release by name, each of the runs that have it and got as far as any."""
     names = dict.fromkeys((*MEASURES, *(name for run in runs for name in run.figures)))
-    known = {name: spread_or_none(run.figure(name) for run in runs) for name in names}
+    known = {name: spread_or_none(run.figure(name) for run in farthest(runs, name)) for name in names}
     return {name: value for name, value in known.items() if value is not None}

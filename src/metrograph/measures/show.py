@@ -11,7 +11,7 @@ from collections.abc import Callable
 from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range, made_of
 from metrograph.log.quantities.times import show_duration
-from metrograph.log.quantities.units import rounded_size, show_size
+from metrograph.log.quantities.units import rounded_size, show_size, show_size_shortly
 from metrograph.measures.catalogue import on_the_clock
 
 
@@ -42,6 +42,11 @@ def show_number(value: float, unit: str, name: str = "") -> str:
     if on_the_clock(name):
         return show_duration(Range(value, value))
     return f"{value:.3g} %" if unit == Unit.PERCENT else f"{value:g} {unit}".strip()
+
+
+def show_change(value: float, unit: str, name: str = "") -> str:
+    """How much more or less, without its sign; a size that was worked out has no more than three digits."""
+    return show_size_shortly(value) if unit == Unit.BYTES else show_number(value, unit, name)
 
 
 def as_shown(amount: Range, unit: str, name: str = "") -> Range:

@@ -89,6 +89,16 @@ class LayoutDifference(msgspec.Struct, frozen=True):
     there: str = ""
 
 
+def swap_file_of(layout: Layout | None) -> float | None:
+    """The bytes of the file for swapping that a layout makes, 0 where it makes none; None where that was not said.
+
+    A file for swapping lies in whatever is used of the disk, so that figures of it are held together without.
+    """
+    if layout is None or (layout.swap is not None and layout.swap.how == "file" and layout.swap.size is None):
+        return None
+    return float(layout.swap.size or 0) if layout.swap is not None and layout.swap.how == "file" else 0.0
+
+
 def layout_of(cue: Cue) -> Layout:
     """The layout that a ``layout`` cue tells of."""
     disk, swap = cue.field("disk"), cue.field("swap")

@@ -6,6 +6,7 @@ Every moment is a ``Range`` in seconds on the clock, counted from power-on; ever
 from __future__ import annotations
 
 from datetime import datetime
+from enum import StrEnum
 from typing import Literal
 
 import msgspec
@@ -20,6 +21,17 @@ from metrograph.run.noted import (
 
 Who = Literal["person", "machine", "paused"]
 How = Literal["kept", "chosen", "typed"]
+
+
+class Part(StrEnum):
+    """A part of what is reviewed that a run may cover, in the order in which they come."""
+
+    INSTALLATION = "installation"
+    LIVE = "live session"
+    SETUP = "setup"
+    TOUR = "tour"
+    USE = "use"
+    UPDATE = "update"
 
 
 class Stretch(msgspec.Struct, frozen=True, gc=False):
@@ -79,7 +91,7 @@ class Milestones(msgspec.Struct, frozen=True):
 
     first_question: the first screen that asks something, in the attempt that got furthest.
     installed: all is copied and the machine is about to restart.
-    desktop: the installed desktop is there.
+    desktop: the installed desktop is there; None too where the system has none.
     updated: the first update is over.
     """
 
@@ -200,6 +212,7 @@ class Run(Noted, frozen=True, rename={"position": "stand"}):
     ended: None while the run is open.
     choices: those that belong to no screen.
     source: the recording or the display that it was taken from; None where it was typed.
+    covers: the parts of what is reviewed that it went through, in their order; see ``run.scope``.
     layout: what the installer said; found: what a probe found to be there (a ``layout found`` cue).
     """
 
@@ -223,6 +236,7 @@ class Run(Noted, frozen=True, rename={"position": "stand"}):
     stretches: tuple[Stretch, ...] = ()
     position: Position = Position()
     source: str | None = None
+    covers: tuple[Part, ...] = ()
 
     @property
     def is_told(self) -> bool:

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from functools import cached_property
-from itertools import pairwise
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -14,7 +14,7 @@ from metrograph.compare.align.explain import why
 from metrograph.compare.align.merge import merged_flow
 from metrograph.compare.flow_records import Affects, Side
 from metrograph.core.errors import MetrographError
-from metrograph.ledgers.comparison import Background, Comparison, compare
+from metrograph.ledgers.comparison import Background, Comparison, Neighbours, compare
 from metrograph.ledgers.digests.cache import digests_of
 from metrograph.ledgers.digests.release_groups import begun, read_side
 from metrograph.log.faults import suggest
@@ -22,8 +22,8 @@ from metrograph.run.cards import line_of
 from metrograph.services.asking_others import others_of
 from metrograph.services.desk import Desk, Result, masked
 from metrograph.show.charts.layouts.board_layout import as_lanes, lay_board
-from metrograph.show.charts.layouts.lanes_layout import lay_lanes
-from metrograph.show.files.documents import comparison_document
+from metrograph.show.charts.layouts.lanes_layout import at_full_width, lay_lanes
+from metrograph.show.files.documents import comparison_document, finding_documents
 from metrograph.show.report.comparing.change_sections import why_report
 from metrograph.show.report.comparing.comparison_report import ROOM, brief_report, comparison_report
 from metrograph.show.report.comparing.material import Material
@@ -32,7 +32,7 @@ from metrograph.show.terminal.text import Medium, room_for
 from metrograph.store.ids import split_run, unknown
 from metrograph.store.local.card_files import load_releases, load_rigs
 from metrograph.store.reading import LogReader
-from metrograph.words.comparison_answers import answer
+from metrograph.words.answers.comparison_answers import answer
 from metrograph.words.names import named, names_of
 
 if TYPE_CHECKING:
@@ -110,16 +110,23 @@ class ComparisonOutcome(msgspec.Struct, frozen=True):
 
 
 def comparison_of(
-    desk: Desk, asked: ComparisonRequest, everything: bool = False, each_run: bool = False, line_up: str | None = None
+    desk: Desk,
+    asked: ComparisonRequest,
+    everything: bool = False,
+    each_run: bool = False,
+    line_up: str | None = None,
+    whole: bool = False,
 ) -> ComparisonOutcome:
     """Compares what was named.
 
     everything: whether all is told, and not only what matters most.
     each_run: whether every run has a lane; one a release is enough to see what differs.
+    whole: whether lanes show what somebody does after an installation like the installation itself.
     line_up: the phase that begins at one place in all lanes; raises MetrographError where a run has none of it.
     """
     compared = read_compared(desk, asked)
     lanes = _lanes(compared, each_run or line_up is not None, line_up)
+    lanes = at_full_width(lanes) if whole else lanes
     comparison, shown = masked(desk, compared.runs, (compared.comparison, lanes), asked.show_personal)
     said = others_of(
         desk, asked.archive, comparison, compared.runs_of(comparison.releases[-1]), compared.background.rigs
@@ -132,7 +139,8 @@ def comparison_of(
         )
         return (comparison_report if everything else brief_report)(material, room_for(ROOM, medium))
 
-    document = comparison_document(comparison) | ({"others": said} if said is not None else {})
+    document = comparison_document(comparison) | {"findings": finding_documents(comparison, named(comparison, human))}
+    document |= {"others": said} if said is not None else {}
     reasons = [str(caveat.what) for caveat in comparison.caveats if caveat.affects is Affects.TIMES]
     return ComparisonOutcome(Result(document, report), tuple(reasons))
 
@@ -169,22 +177,38 @@ def _row_of(name: str, merged: Merged) -> int:
     raise unknown("row", name, known, f"rows go from 1 to {len(merged.rows)}; “metrograph compare” numbers them")
 
 
-def summary_of(desk: Desk, asked: ComparisonRequest) -> tuple[dict[str, object], str]:
+def summary_of(desk: Desk, asked: ComparisonRequest) -> tuple[dict[str, object], list[str]]:
     """What changed, in a few sentences: as a program gets it, and as text to be pasted, a paragraph a pair."""
     compared = read_compared(desk, asked)
     common, human = compared.names
-    comparison = named(masked(desk, compared.runs, compared.comparison, asked.show_personal), human)
-    pairs = zip(pairwise(compared.comparison.releases), pairwise(comparison.releases), strict=True)
-    answers = [(before, after, _in_full(answer(comparison, *ends), ends[1], common)) for (before, after), ends in pairs]
-    every = [{"from": one, "to": other, "sentences": told} for one, other, told in answers]
+    ids = masked(desk, compared.runs, compared.comparison, asked.show_personal)
+    comparison = named(ids, human)
+    pairs = zip(compared.comparison.neighbours, comparison.neighbours, strict=True)
+    answers = [(one, _in_full(answer(comparison, pair), pair, common)) for one, pair in pairs]
+    every = [{"from": one.earlier, "to": one.later, "sentences": told} for one, told in answers]
     # Those of the latest come first.
-    return {"sentences": answers[-1][2], "answers": every}, "\n\n".join(" ".join(told) for _, _, told in answers)
+    document: dict[str, object] = {
+        "sentences": answers[-1][1],
+        "answers": every,
+        "findings": finding_documents(ids, comparison),
+    }
+    return document, [" ".join(told) for _, told in answers]
 
 
-def _in_full(sentences: tuple[str, ...], release: str, common: str) -> tuple[str, ...]:
-    """The release by its whole name where it stands first, as nothing stands above it."""
-    first, *rest = sentences
-    return (f"{common} {first}" if common and first.startswith(f"{release} ") else first, *rest)
+def _in_full(sentences: tuple[str, ...], pair: Neighbours, common: str) -> tuple[str, ...]:
+    """The release by its whole name where it is first named, as nothing stands above it."""
+    if not common:
+        return sentences
+    for name in (pair.later, pair.earlier):
+        for place, text in enumerate(sentences):
+            if found := _name_in(name, text):
+                full = f"{text[: found.start()]}{common} {text[found.start() :]}"
+                return (*sentences[:place], full, *sentences[place + 1 :])
+    return sentences
+
+
+def _name_in(name: str, text: str) -> re.Match[str] | None:
+    return re.search(rf"(?<![\w.]){re.escape(name)}(?![\w])(?!\.\d)", text)
 
 
 def read_compared(desk: Desk, asked: ComparisonRequest) -> Compared:

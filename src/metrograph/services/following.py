@@ -30,7 +30,7 @@ from metrograph.show.report.model import Lines, Report, section
 from metrograph.store.ids import split_run, unknown
 from metrograph.store.local.card_files import load_releases, load_rigs
 from metrograph.store.reading import LogReader
-from metrograph.words import openings
+from metrograph.words.answers import followed_openings, openings
 from metrograph.words.names import full_name, named, names_of
 
 if TYPE_CHECKING:
@@ -195,23 +195,25 @@ LEDGERS: dict[str, LedgerFlow] = {
     "issues": LedgerFlow(
         _from("issues", "issues_ledger", lambda runs: runs.rigs, lambda runs: runs.reader.rulings),
         _shown("report.issue_report", "issues_report"),
-        openings.of_issues,
+        followed_openings.of_issues,
         others=_met,
     ),
     "effort": LedgerFlow(
         _from("trend", "effort_ledger", lambda runs: runs.each),
         _shown("report.effort", "effort_report"),
-        openings.of_effort,
+        followed_openings.of_effort,
     ),
-    "kinship": LedgerFlow(kinship_of, _shown("report.effort", "kinship_report"), openings.of_kinship, others=_nearest),
+    "kinship": LedgerFlow(
+        kinship_of, _shown("report.effort", "kinship_report"), followed_openings.of_kinship, others=_nearest
+    ),
     "readings": LedgerFlow(
         _from("readings", "readings_ledger", lambda runs: runs.reader.lexicon),
         _shown("report.ledger_reports", "readings_report"),
-        openings.of_readings,
+        followed_openings.of_readings,
         document=_shown("files.documents", "readings_document"),
     ),
     "checks": LedgerFlow(
-        _from("checks", "checks_ledger"), _shown("report.ledger_reports", "checks_report"), openings.of_checks
+        _from("checks", "checks_ledger"), _shown("report.ledger_reports", "checks_report"), followed_openings.of_checks
     ),
     "facts": LedgerFlow(
         _from("facts", "facts_ledger"), _shown("report.ledger_reports", "facts_report"), openings.of_facts
@@ -246,7 +248,9 @@ def trend_result(followed: FollowedRuns, figure: str, state: str | None, archive
 
     def report() -> Report:
         called = followed.named(along)
-        shown = opened(_shown("report.effort", "trends_report")(below_lines(called)), openings.of_trends(called))
+        shown = opened(
+            _shown("report.effort", "trends_report")(below_lines(called)), followed_openings.of_trends(called)
+        )
         return shown if said is None else beside_others(shown, followed.named(said))
 
     return Result({"trends": along} | ({} if said is None else {"others": said}), lambda _: report())

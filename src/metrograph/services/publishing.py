@@ -31,7 +31,7 @@ from metrograph.services.desk import Desk, masked, masked_and_counted
 from metrograph.services.following import FollowedRuns, below_lines, kinship_of, trends_of
 from metrograph.show.charts.layouts.album_layout import Album, with_folder
 from metrograph.show.charts.layouts.board_layout import lay_board
-from metrograph.show.charts.layouts.lanes_layout import lay_lanes
+from metrograph.show.charts.layouts.lanes_layout import at_full_width, lay_lanes
 from metrograph.show.charts.registry import CHARTS, draw_all, paper_for
 from metrograph.show.charts.sheets.paper import Paper
 from metrograph.show.markdown import write as write_markdown
@@ -44,8 +44,8 @@ from metrograph.show.report.model import Drawing
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.local.reader_settings import load_readers
 from metrograph.store.reading import LogReader
+from metrograph.words.answers.followed_openings import of_kinship, of_trends
 from metrograph.words.names import named
-from metrograph.words.openings import of_kinship, of_trends
 from metrograph.words.shortlist_words import of_shortlist, titled
 
 _MOST_SIDES = 6  # releases that are drawn side by side; of more, the baseline and the latest
@@ -179,11 +179,16 @@ def drawn_sides(sides: Sequence[Side], baseline: str) -> list[Side]:
 
 
 class FigureForm(msgspec.Struct, frozen=True):
-    """How a figure is drawn. width: pixels; dark: None for as the person has set it; ending: svg, png or pdf."""
+    """How a figure is drawn.
+
+    width: pixels; dark: None for as the person has set it; ending: svg, png or pdf.
+    whole: whether what somebody does after an installation is drawn as large as the installation itself.
+    """
 
     width: int
     dark: bool | None
     ending: str
+    whole: bool = False
 
     def is_dark(self, desk: Desk) -> bool:
         """Whether it is light on dark."""
@@ -209,6 +214,7 @@ def figure_of(
     else:
         lay_out = CHARTS[chart].lay_out
         laid = None if lay_out is None else lay_out(compared.sides, comparison, rulings)
+    laid = at_full_width(laid) if form.whole else laid
     _, human = compared.names
     shown = masked(desk, compared.runs, named(laid, human), asked.show_personal)
     told = masked(desk, compared.runs, named(comparison, human), asked.show_personal)

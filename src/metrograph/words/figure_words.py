@@ -11,7 +11,7 @@ from metrograph.log.quantities.times import show_duration
 from metrograph.measures.catalogue import unit_of
 from metrograph.measures.reducing import Spread
 from metrograph.measures.selection import LeftOut, LeftOutReason, Selection
-from metrograph.measures.show import as_shown, show_figure, show_number
+from metrograph.measures.show import as_shown, show_change, show_figure, show_number
 from metrograph.words.grammar import NOTHING
 from metrograph.words.names import on_rig
 
@@ -67,7 +67,7 @@ _WORDS: dict[str, tuple[str, str]] = {Unit.SECONDS: ("longer", "shorter"), Unit.
 
 
 def _size(value: float, unit: str, name: str) -> str:
-    return show_number(abs(value), unit, name)
+    return show_change(abs(value), unit, name)
 
 
 def _signed(value: float, unit: str, name: str) -> str:

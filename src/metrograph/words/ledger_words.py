@@ -17,7 +17,7 @@ from metrograph.log.quantities.times import days_of, show_duration
 from metrograph.log.quantities.units import show_size
 from metrograph.measures.show import show_figure, show_number
 from metrograph.words.figure_words import SAME, told_difference
-from metrograph.words.grammar import NOTHING, few, listed
+from metrograph.words.grammar import NOTHING, few, listed, number
 from metrograph.words.names import on_rig
 
 
@@ -30,40 +30,54 @@ def issue_status(row: IssueRow, cell: IssueCell) -> str:
     """What became of it, and in how many of the runs where it could show itself."""
     if cell.status is IssueStatus.ABSENT:
         return NOTHING
+    if cell.status is IssueStatus.GONE and _came_now_and_then(row, cell):
+        return f"not met, 0 of {cell.passed}"
     word = "first seen" if cell.status is IssueStatus.NEW and not row.tried_before else cell.status
     return f"{word}, {cell.seen} of {cell.passed}" if cell.seen else str(word)
 
 
+def _came_now_and_then(row: IssueRow, cell: IssueCell) -> bool:
+    """Whether it showed in some runs only where it was last met, so that one without it cures nothing."""
+    place = next(place for place, each in enumerate(row.cells) if each is cell)
+    met = [each for each in row.cells[:place] if each.seen]
+    return bool(met) and met[-1].seen < met[-1].passed
+
+
 def issue_story(row: IssueRow, releases: Sequence[str]) -> str:
-    """What an issue is, in which runs it came, what it cost and what helped."""
+    """What an issue is, in which runs it came, what helped and after how long, and what did not."""
     severity = f"{row.severity}, " if row.severity else ""
     name = f"{row.name}: " if row.name else ""
-    seen = [_how_often(cell, release) for cell, release in zip(row.cells, releases, strict=True) if cell.seen]
+    told = [f"{name}{row.summary.rstrip('.')} ({severity}{row.place}).", _where_seen(row, releases), *_cure(row)]
+    if row.in_vain:
+        told.append(f"Tried in vain: {', '.join(row.in_vain)}.")
+    return " ".join(told)
+
+
+def _where_seen(row: IssueRow, releases: Sequence[str]) -> str:
+    """On which rigs, and in how many of the runs that came by its place."""
     rigs = list(dict.fromkeys(rig for cell in row.cells for rig in cell.rigs))
-    bound = f", only on rigs like {', '.join(map(on_rig, rigs))}" if row.rig_bound else ""
-    cost = f"; it cost {show_duration(row.cost)}" if row.cost is not None else ""
-    return (
-        f"{name}{row.summary} ({severity}{row.place}). In {' and '.join(seen)}{bound}{cost}{_cure(row)}{_in_vain(row)}."
-    )
+    bound = f"On {listed(list(map(on_rig, rigs)))}{' only' if row.only_there else ''}, in" if row.rig_bound else "In"
+    seen = [_how_often(cell, release) for cell, release in zip(row.cells, releases, strict=True) if cell.seen]
+    return f"{bound} {listed(seen)}."
 
 
 def _how_often(cell: IssueCell, release: str) -> str:
-    """In how many of the runs that came by its place."""
     if cell.passed == 1:
-        return f"the only run of {release} that came by"
-    return f"{f'all {cell.seen}' if cell.seen == cell.passed else f'{cell.seen} of {cell.passed}'} runs of {release}"
+        return f"the one run of {release}" if cell.runs == 1 else f"the one run of {release} that came by"
+    every = "both" if cell.seen == 2 else f"all {number(cell.seen)}"
+    return f"{every if cell.seen == cell.passed else f'{number(cell.seen)} of {number(cell.passed)}'} runs of {release}"
 
 
-def _in_vain(row: IssueRow) -> str:
-    return f"; tried in vain: {', '.join(row.in_vain)}" if row.in_vain else ""
-
-
-def _cure(row: IssueRow) -> str:
+def _cure(row: IssueRow) -> Iterator[str]:
+    """What helped. How long it stood is known, what it cost is not: its screen might have taken as long without it."""
     if row.ways_round:
-        return f"; way round: {', or '.join(row.ways_round)}"
-    if not row.unfixed:
-        return ""
-    return "; no cure found" if row.unfixed == row.seen else f"; no cure found in {row.unfixed} of {row.seen}"
+        after = f" after {show_duration(row.cost)}" if row.cost is not None else ""
+        yield f"Overcome{after}: {listed(row.ways_round, ', or ')}."
+    if row.unfixed:
+        whole = row.unfixed == row.seen
+        yield (
+            "No cure was found." if whole else f"No cure was found in {number(row.unfixed)} of {number(row.seen)} runs."
+        )
 
 
 MARKS = {
@@ -263,8 +277,8 @@ def _support(ledger: CardLedger) -> str:
         until, released = (days[name][place] if name in days else None for name in ("supported until", "released"))
         if until and released:
             months = round((days_of(until)[0] - days_of(released)[0]).days / _DAYS_OF_A_MONTH)
-            told.append(f"{ledger.releases[place]} for {months} months, until {until}")
-    return f"Supported are {listed(told)}." if told else ""
+            told.append(f"{ledger.releases[place]} is supported for {months} months, until {until}")
+    return f"{listed(told)}." if told else ""
 
 
 def _becomes(row: CardRow) -> str:

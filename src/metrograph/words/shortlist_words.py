@@ -63,6 +63,7 @@ _NOT_NOTED = {
 _STEPS = {0.0: "fail", 0.5: "partly", 1.0: "pass"}
 _LEAST_TOLD = 0.02  # of all that a release can be worth: what makes less of a difference is no reason
 _REASONS = 2
+_REASONABLE = 5.0  # times: a weight that is further off than that is another wish
 _MUCH = 0.25  # of all that a release can be worth: so much that is not known has to be said
 
 
@@ -79,7 +80,7 @@ def of_shortlist(made: Shortlist) -> Iterator[str]:
         return
     yield from _first(made, inside)
     if made.measure_next:
-        yield f"To settle it, {next_step(made.measure_next[0])}"
+        yield next_step(made.measure_next[0])
     if made.turns and made.is_sure:
         yield turned(made.turns)
 
@@ -108,8 +109,8 @@ def _before_others(made: Shortlist, inside: tuple[JudgedRelease, ...]) -> Iterat
         leading = sorted(inside, key=lambda each: -(each.first or 0.0))[:2]
         shares = [of_100(each.first) for each in leading]
         yield (
-            f"There is no first: in {shares[0]} ways to read the figures and the weights it is {leading[0].release}, in"
-            f" {shares[1].removesuffix(' of 100')} it is {leading[1].release}."
+            f"Too close to call: {leading[0].release} leads in {shares[0]} readings of figures and weights,"
+            f" {leading[1].release} in {shares[1].removesuffix(' of 100')}."
         )
         yield from reasons(inside[0], inside[1:], "Best on balance is")
 
@@ -176,26 +177,31 @@ def of_100(share: float | None) -> str:
 
 
 def next_step(each: MeasureNext) -> str:
-    """What to note next, and how much it would settle."""
-    verbs: dict[TopicKind, str] = {
-        TopicKind.TRIAL: "try", TopicKind.RATING: "rate", TopicKind.SOFTWARE: "look whether it",
-        TopicKind.FIGURE: "measure", TopicKind.READING: "read",
-    }  # fmt: skip
-    again = " again" if each.runs else ""
-    where = f" under {each.release}"
-    what = f"{verbs.get(each.kind, 'note')} {each.wish}{again}{where}"
-    what = f"look whether {each.release} {each.wish}" if each.kind is TopicKind.SOFTWARE else what
-    sure = f"{of_100(each.sure)} ways on the average, not in {of_100(each.against).removesuffix(' of 100')}"
-    return f"{what}: once that is known, the first is first in {sure}."
+    """What to note next, and how sure the first would be then."""
+    whose = f"of {each.release}"
+    what = {
+        TopicKind.TRIAL: f"one trial of {each.wish} under {each.release}",
+        TopicKind.RATING: f"rating {each.wish} {whose}",
+        TopicKind.SOFTWARE: f"a look whether {each.release} {each.wish}",
+        TopicKind.READING: f"one reading of {each.wish} {whose}",
+        TopicKind.FIGURE: f"one more run {whose} for {each.wish}",
+    }.get(each.kind, f"noting {each.wish} {whose}")  # fmt: skip
+    return f"{what[0].upper()}{what[1:]} would settle it in {of_100(each.sure)}."
 
 
 def turned(turns: tuple[Turn, ...]) -> str:
     """What would turn the first place."""
-    by_release = {
-        name: [turn for turn in turns if turn.first == name] for name in dict.fromkeys(t.first for t in turns)
-    }
+    near = [turn for turn in turns if turn.by is not TurnedBy.WEIGHT or _is_reasonable(turn)]
+    if not near:
+        return "No reasonable weight would change that."
+    by_release = {name: [turn for turn in near if turn.first == name] for name in dict.fromkeys(t.first for t in near)}
     told = [f"{name} would be first {listed([_turn(turn) for turn in of], ', or ')}" for name, of in by_release.items()]
     return f"{', and '.join(told)}."
+
+
+def _is_reasonable(turn: Turn) -> bool:
+    """Whether somebody might have given a wish the weight that turns an order."""
+    return turn.before / _REASONABLE <= turn.after <= turn.before * _REASONABLE
 
 
 def _turn(turn: Turn) -> str:

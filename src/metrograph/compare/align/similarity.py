@@ -12,7 +12,7 @@ from typing import Literal
 import msgspec
 from rapidfuzz import fuzz, process
 
-from metrograph.log.lexicon import OTHER
+from metrograph.log.lexicon import OTHER, UNCONFIRMED
 from metrograph.run.route import NO_RULINGS, Rulings, ScreenKey
 
 
@@ -79,7 +79,11 @@ def similarity(one: ScreenKey, other: ScreenKey, rulings: Rulings = NO_RULINGS) 
 
 
 def plain(title: str) -> str:
-    """A title as it is compared: in small letters, its words sorted, so that their order does not count."""
+    """A title as it is compared: in small letters, its words sorted, so that their order does not count.
+
+    One that nobody has confirmed is compared as it seems to be.
+    """
+    title = title.removesuffix(UNCONFIRMED)
     return " ".join(sorted(title[:_LONGEST_TITLE].casefold().split()))
 
 

@@ -127,6 +127,9 @@ BaselineOption = Annotated[
 LineUpOption = Annotated[
     str | None, typer.Option(metavar="PHASE", help="The phase that begins at one place in all lanes.")
 ]
+WholeOption = Annotated[
+    bool, typer.Option("--whole", help="Draw what is done after an installation as large as the installation.")
+]
 StateOption = Annotated[str | None, typer.Option(metavar="STATE", help="Of a reading: live, installed or updated.")]
 FigureArgument = Annotated[
     str,

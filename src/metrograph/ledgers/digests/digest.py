@@ -11,6 +11,7 @@ import msgspec
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import figures_of
 from metrograph.measures.reducing import Taken
+from metrograph.run.disks import swap_file_of
 from metrograph.run.folding.timeline import UPDATE
 from metrograph.run.noted import (
     Addition,
@@ -35,6 +36,7 @@ class Details(msgspec.Struct, frozen=True, array_like=True, gc=False):
     figures: of the run itself; phases: the names of those it went through.
     issue_screens: for each issue the screen that it stood on; None where there was none.
     tweaks: what had to be changed to be able to work.
+    swap_file: bytes of the file for swapping that was made; see ``run.disks.swap_file_of``.
     """
 
     figures: dict[str, Range]
@@ -47,6 +49,7 @@ class Details(msgspec.Struct, frozen=True, array_like=True, gc=False):
     verdicts: tuple[Verdict, ...]
     todos: tuple[Todo, ...]
     tweaks: tuple[str, ...]
+    swap_file: float | None = None
 
 
 class Digest(msgspec.Struct, frozen=True, array_like=True, gc=False):
@@ -85,6 +88,7 @@ def digest(run: Run) -> Digest:
         phases=tuple(phase.name for phase in run.phases),
         issue_screens=tuple(_screen(run, issue) for issue in run.issues),
         tweaks=tuple(tweak.what for tweak in run.tweaks),
+        swap_file=swap_file_of(run.layout),
         **_told(run),
     )
     return Digest(

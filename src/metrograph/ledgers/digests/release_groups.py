@@ -66,8 +66,13 @@ class ReleaseGroup(msgspec.Struct, frozen=True):
         return tuple(self.runs)
 
 
+def candidate_of(run: Digest) -> Candidate:
+    """A run as it is judged before its figures count."""
+    return Candidate(run.run, run.rig, run.ended, run.screens)
+
+
 def _candidates(releases: Mapping[str, Sequence[Digest]]) -> dict[str, list[Candidate]]:
-    return {name: [Candidate(r.run, r.rig, r.ended, r.screens) for r in runs] for name, runs in releases.items()}
+    return {name: list(map(candidate_of, runs)) for name, runs in releases.items()}
 
 
 def group(digests: Iterable[Digest], cards: Mapping[str, Release], one_line: bool = False) -> ReleaseGroup:

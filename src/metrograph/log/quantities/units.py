@@ -116,19 +116,39 @@ def family_of(said: str) -> Family:
 
 
 def show_size(size: float) -> str:
-    """A size for a person, three digits: ``812 MiB``, ``24.7 GiB``, ``163 MB``, ``512 bytes``."""
-    size = round(size)
-    base, sign = (1000, "") if _family(size) == "decimal" else (1024, "i")
-    power = _power(size, base)
-    return f"{three_digits(size / base**power)} {_PREFIXES[sign][power - 1]}{sign}B" if power else f"{size} bytes"
+    """A size for a person: ``812 MiB``, ``1217 MiB``, ``1.3 GiB``, ``24.7 GiB``, ``163 MB``, ``512 bytes``.
+
+    Three digits, and four where two of them would be lost beside a size that is hardly larger.
+    """
+    return _shown(size, _fine_power)
+
+
+def show_size_shortly(size: float) -> str:
+    """A size that was worked out, in three digits whatever it is: ``1.24 GiB``."""
+    return _shown(size, _power)
 
 
 def rounded_size(size: float) -> float:
     """The bytes that a size has as it is shown: what a reader can count with."""
     size = round(size)
     base = 1000 if _family(size) == "decimal" else 1024
-    power = _power(size, base)
+    power = _fine_power(size, base)
     return float(round(float(three_digits(size / base**power)) * base**power)) if power else float(size)
+
+
+def _shown(size: float, power_of: Callable[[int, int], int]) -> str:
+    size = round(size)
+    base, sign = (1000, "") if _family(size) == "decimal" else (1024, "i")
+    power = power_of(size, base)
+    return f"{three_digits(size / base**power)} {_PREFIXES[sign][power - 1]}{sign}B" if power else f"{size} bytes"
+
+
+def _fine_power(size: int, base: int) -> int:
+    """The power of the unit in which a size loses least: the one below where it is small, and not round in its own."""
+    power = _power(size, base)
+    value = abs(size) / base**power
+    is_round = abs(value - round(value, 2)) * base**power <= 1
+    return power - 1 if power > 1 and value < _FEW and not is_round else power
 
 
 def _family(size: int) -> Family:
@@ -146,6 +166,9 @@ def _power(size: int, base: int) -> int:
     while power < len(_PREFIXES["i"]) and abs(size) / base**power >= base - (0.5 if power else 0):
         power += 1
     return power
+
+
+_FEW = 9.765625  # of a unit: up to 9,999 of the one below, which are read at a glance
 
 
 def three_digits(value: float) -> str:

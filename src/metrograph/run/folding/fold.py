@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from itertools import pairwise
 
+import msgspec
+
 from metrograph.log.cues import Log
 from metrograph.log.lexicon import OTHER, Lexicon, is_after_restart, load_lexicon
 from metrograph.log.quantities.ranges import Range
@@ -12,9 +14,12 @@ from metrograph.run.folding.intervals import Interval, by, on_clock, shared_out,
 from metrograph.run.folding.meanings import HOW, MEANINGS, choice_of
 from metrograph.run.folding.timeline import UPDATE, RunContext, Timeline
 from metrograph.run.folding.walk import lay_out
-from metrograph.run.records import Choice, Clock, Milestones, Phase, Position, Run, Screen
+from metrograph.run.records import Choice, Clock, Milestones, Part, Phase, Position, Run, Screen
+from metrograph.run.scope import covered
 
 _ASKING = frozenset({"questions", "setup"})
+_DESKTOP = "desktop"
+"""The group of software of which a system may lack all: it ends in a terminal then."""
 
 
 def fold(log: Log, name: str, lexicon: Lexicon | None = None, until: int | None = None) -> Run:
@@ -28,23 +33,30 @@ def fold(log: Log, name: str, lexicon: Lexicon | None = None, until: int | None 
     timeline = lay_out(cues, lexicon, until)
     context = RunContext(tuple(cues), timeline, lexicon)
     screens, loose = _screens(context)
+    phases, meanings = _phases(timeline.joined), {field: meaning(context) for field, meaning in MEANINGS.items()}
+    way = log.header.other("way") or "fresh"
+    covers = covered(way, [phase.name for phase in phases])
+    milestones = _milestones(timeline, screens) if Part.INSTALLATION in covers else Milestones()
+    if any(each.group == _DESKTOP and not each.there for each in meanings["software"]):
+        milestones = msgspec.structs.replace(milestones, desktop=None)
     return Run(
         run=name,
         release=log.header.release,
         rig=log.header.rig,
         begun=log.header.begun,
-        way=log.header.other("way") or "fresh",
+        way=way,
         like=log.header.other("like"),
         reviewer=log.header.other("reviewer"),
         source=log.header.other("source"),
         clock=_clock(timeline.joined),
-        milestones=_milestones(timeline, screens),
-        phases=_phases(timeline.joined),
+        milestones=milestones,
+        phases=phases,
         screens=screens,
         choices=loose,
         stretches=tuple(interval.stretch for interval in timeline.joined),
         position=_position(timeline),
-        **{field: meaning(context) for field, meaning in MEANINGS.items()},
+        covers=covers,
+        **meanings,
     )
 
 

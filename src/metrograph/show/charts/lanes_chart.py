@@ -24,6 +24,8 @@ from metrograph.words.caveat_words import difference_of
 _NAMES = 136.0  # pixels for the names of releases, where they stand beside the lanes
 _LABELS = 34.0  # above a lane: differences, and below them the moments
 _EXCESS = 36.0  # above that, where it is said what took longer
+_SMALL_LANE = 20  # pixels: below that, a line as thin would lose its colour
+_THIN = 0.4  # of a lane, above and below what is no part of the installation
 _GAP = 4.0  # between a lane and its runs
 _HEAD = 12.0  # pixels between the heading and the first labels
 _RUN, _STEP = 6.0, 8.0  # a run's height, and from one to the next
@@ -128,7 +130,9 @@ class _LanesDrawing:
     def lane(self, lane: Lane, top: float, tall: float) -> None:
         sheet = self.sheet
         for bar in lane.bars:
-            box = (self.x(bar.start), top, self.x(bar.end), top + tall)
+            edge = (tall * (_THIN if tall > _SMALL_LANE else _THIN / 2)) if bar.aside else 0.0
+            upper, lower = top + edge, top + tall - edge
+            box = (self.x(bar.start), upper, self.x(bar.end), lower)
             if bar.failed:
                 sheet.bar(box, sheet.colours.paper, hatch="xxx", edgecolor=sheet.colours.soft, linewidth=0.6)
                 continue
@@ -136,7 +140,7 @@ class _LanesDrawing:
             sheet.bar(box, fill)
             for start, width, share in fading(bar.end, bar.fade):
                 faded = pale(fill, sheet.colours.paper, share)
-                sheet.bar((self.x(start), top, self.x(start + width) + 0.3, top + tall), faded)
+                sheet.bar((self.x(start), upper, self.x(start + width) + 0.3, lower), faded)
             if bar.torn:
                 self.torn(self.x(bar.end), top, tall)
         for at in lane.breaks:
@@ -159,6 +163,12 @@ class _LanesDrawing:
             bars = [bar for bar in group.lane.bars if mark.at <= bar.start < end]
             longest = max(bars, key=lambda bar: bar.end - bar.start, default=None)
             if longest is None or longest.failed:
+                continue
+            if longest.aside:  # beside the thin line that it is
+                room = self.x(end) - self.x(mark.at)
+                if measure(mark.label, SMALL) + 6 <= room:
+                    middle = (self.x(mark.at) + self.x(end)) / 2
+                    self.sheet.put([(middle, top + tall * _THIN / 2, "center")], mark.label, SMALL)
                 continue
             ink = over(self.sheet.fill(self.hues[mark.label], longest.who == "machine"))
             for text in (mark.label, mark.label[:1]):
@@ -287,6 +297,7 @@ class _LanesDrawing:
         words = [f"full: hands-on, {'dim' if sheet.paper.dark else 'pale'}: waiting"]
         lanes = [lane for group in self.board.groups for lane in group.lanes]
         bars = [bar for lane in lanes for bar in lane.bars]
+        words += ["low: looking around"] * any(bar.aside for bar in bars)
         words += ["crossed: an attempt that failed"] * any(bar.failed for bar in bars)
         words += ["thin: each run, with its own moments"] * any(group.rigs for group in self.board.groups)
         words += ["fading: a cut, from its least to its most"] * any(bar.fade > bar.end for bar in bars)

@@ -166,7 +166,8 @@ class _LeadDrawing:
         sheet.put([(self.left - 8, y + 8, "right")], name, 13.0, fontweight="bold")
         for bar in lead.lane.bars:
             fill = sheet.fill(hues[bar.phase], waiting=bar.who == "machine")
-            sheet.bar((self.x(bar.start), y, self.x(bar.end), y + 16), fill)
+            upper, lower = (y + 6, y + 10) if bar.aside else (y, y + 16)
+            sheet.bar((self.x(bar.start), upper, self.x(bar.end), lower), fill)
         ends = [*[mark.at for mark in lead.lane.phases[1:]], lead.lane.end]
         for mark, end in zip(lead.lane.phases, ends, strict=False):
             if measure(mark.label, SMALL) <= self.x(end) - self.x(mark.at):

@@ -28,7 +28,7 @@ from metrograph.show.charts.shortlist_chart import describe_shortlist, draw_shor
 from metrograph.show.charts.strip_chart import describe_strip, draw_strip
 from metrograph.show.charts.timetable_chart import describe_timetable, draw_timetable
 from metrograph.show.charts.trend_chart import describe_trends, draw_trend
-from metrograph.words.comparison_answers import above, made_from
+from metrograph.words.answers.comparison_answers import above, made_from
 
 LayOut = Callable[[Sequence[Side], Comparison, Rulings], Any]
 

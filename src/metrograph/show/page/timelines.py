@@ -120,5 +120,6 @@ def _bar(bar: Bar, scale: float, hues: dict[str, str]) -> dict[str, Any]:
         "fill": hues[bar.phase],
         "waiting": bar.who == "machine",
         "failed": bar.failed,
-        "told": f"{bar.phase}, {'waiting' if bar.who == 'machine' else 'hands-on'}",
+        "aside": bar.aside,
+        "told": f"{bar.phase}, {'looking around' if bar.aside else 'waiting' if bar.who == 'machine' else 'hands-on'}",
     }

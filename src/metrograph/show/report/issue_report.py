@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from metrograph.ledgers.issues import IssueLedger, IssueRow
+from metrograph.ledgers.issues import IssueCell, IssueLedger, IssueRow, IssueStatus
 from metrograph.show.report import model as m
 from metrograph.show.report.ledger_reports import under
 from metrograph.words.ledger_words import issue_name, issue_status, issue_story
@@ -17,9 +17,14 @@ def issues_report(ledger: IssueLedger) -> m.Report:
     parts: list[m.Section] = []
     for line in dict.fromkeys(ledger.lines):
         places = [place for place, name in enumerate(ledger.lines) if name == line]
-        rows = [row for row in ledger.rows if any(row.cells[place].runs for place in places)]
+        rows = [row for row in ledger.rows if any(_is_known(row.cells[place]) for place in places)]
         parts += m.section(f"Issues {line}".strip(), *_under(line, issue_blocks(ledger.releases, places, rows)))
     return m.Report(parts=tuple(parts), empty="no issue was noted")
+
+
+def _is_known(cell: IssueCell) -> bool:
+    """Whether an issue was met in the line by then, or looked for after it was."""
+    return bool(cell.seen) or cell.status is not IssueStatus.ABSENT
 
 
 def _under(line: str, blocks: Sequence[m.Block]) -> tuple[m.Block, ...]:

@@ -20,9 +20,9 @@ from metrograph.measures.selection import Selection
 from metrograph.measures.show import show_figure, show_number
 from metrograph.show.report import model as m
 from metrograph.words import ledger_words as words
+from metrograph.words.answers.openings import of_limit
 from metrograph.words.figure_words import judged_difference, selection_lines, signed_difference
 from metrograph.words.grammar import NOTHING
-from metrograph.words.openings import of_limit
 
 _FIXED, _SIDE = 47, 11  # columns of all that is not a release, and of a release
 ROOM = m.Room(_FIXED, _SIDE)

@@ -12,7 +12,7 @@ from metrograph.show.palette import CARE, WORSE, colours
 from metrograph.show.terminal.text import Medium, shorten, width
 
 _INK = {("person", False): "█", ("machine", False): "░", ("person", True): "▞", ("machine", True): "╱"}
-_BREAK, _TORN, _FADE = "┊", "≈", "∙"
+_BREAK, _TORN, _FADE, _ASIDE = "┊", "≈", "∙", "▂"
 _ALPHABET = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 _LONGEST_NAME = 26
 _TICK_ROOM = 9  # columns between two times of the axis, at least
@@ -110,6 +110,8 @@ def _letters(phases: Iterable[str]) -> dict[str, str]:
 
 def _ink(bar: Bar, letters: Mapping[str, str]) -> str:
     """What a bar is drawn with: its phase's letter without colours, capital while a person works, and else a block."""
+    if bar.aside:
+        return _ASIDE if not letters else "."
     if bar.failed or not letters:
         return _INK[bar.who, bar.failed]
     return letters[bar.phase] if bar.who == "person" else letters[bar.phase].lower()
@@ -182,6 +184,9 @@ def _key(lanes: Lanes, hues: dict[str, str], paper: Medium) -> str:
     signs = {
         "█ hands-on" if paper.colours else "capital: hands-on": True,
         "░ waiting" if paper.colours else "small: waiting": True,
+        ("▂" if paper.colours else ".") + " looking around": any(
+            bar.aside for lane in lanes.lanes for bar in lane.bars
+        ),
         "▞╱ failed attempt": any(bar.failed for lane in lanes.lanes for bar in lane.bars),
         "┊ paused": any(lane.breaks for lane in lanes.lanes),
         "∙ cut, from its least to its most": any(bar.fade > bar.end for lane in lanes.lanes for bar in lane.bars),

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import msgspec
 
 from metrograph.log.cues import Cue
-from metrograph.log.lexicon import OTHER, UNTITLED, Lexicon
+from metrograph.log.lexicon import OTHER, UNCONFIRMED, UNTITLED, Lexicon, is_untitled
 
 CONFIRMED = "1"
 _KIND = 0.6  # from here on what a screen is for is said, as that takes a word of its title only
@@ -65,15 +65,18 @@ def accepted(cues: Sequence[Cue], bound: float) -> tuple[list[Cue], list[Cue]]:
 
 
 def standing_in(left: Sequence[Cue], lexicon: Lexicon) -> list[Cue]:
-    """What stands in a run for screens that nobody has confirmed: that there was one, and what it seems to be for.
+    """What stands in a run for screens that nobody has confirmed: that there was one, and what it seems to be.
 
     Left out, they would be taken for gone.
     """
-    found = []
-    for number, cue in enumerate((cue for cue in left if cue.verb == "screen"), 1):
+    found: list[Cue] = []
+    number = 0
+    for cue in (cue for cue in left if cue.verb == "screen"):
+        number += is_untitled(cue.text)
         kind = cue.field("kind") or lexicon.kind_of(cue.text)
         fields = (("kind", kind),) if kind != OTHER and sure(cue) >= _KIND else ()
-        found.append(Cue(cue.at, "screen", None, f"{UNTITLED} {number}", fields))
+        title = f"{UNTITLED} {number}" if is_untitled(cue.text) else f"{cue.text}{UNCONFIRMED}"
+        found.append(Cue(cue.at, "screen", None, title, fields))
     return found
 
 

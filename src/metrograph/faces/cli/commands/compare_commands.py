@@ -16,6 +16,7 @@ from metrograph.faces.cli.options import (
     NamesArgument,
     OnlyRigOption,
     PersonalOption,
+    WholeOption,
     complete_side,
     examples,
     single,
@@ -51,6 +52,7 @@ def compare(
     strict: Annotated[bool, typer.Option("--strict", help="Exit with 1 when times cannot be compared.")] = False,
     everything: Annotated[bool, typer.Option("--all", help="Show everything, not only what matters most.")] = False,
     line_up: LineUpOption = None,
+    whole: WholeOption = False,
     show_personal: PersonalOption = False,
     json: JsonOption = False,
     archive: ArchiveOption = None,
@@ -69,7 +71,7 @@ def compare(
     if why is not None:
         environment.give(reasons_for(environment, asked, why), json)
         return
-    outcome = comparison_of(environment, asked, everything, everything or json, line_up)
+    outcome = comparison_of(environment, asked, everything, everything or json, line_up, whole)
     environment.give(outcome.result, json)
     if strict and outcome.incomparable:
         environment.warn(f"times cannot be compared: {', '.join(outcome.incomparable)} differ or are open")
@@ -99,10 +101,13 @@ def summary(
     from metrograph.services.comparing import ComparisonRequest, summary_of
 
     environment = environment_of(ctx)
-    document, text = summary_of(
+    document, paragraphs = summary_of(
         environment, ComparisonRequest(logbook, tuple(names or ()), None, only_rig, None, show_personal)
     )
     if json:
         environment.show_json(document)
     else:
-        environment.say(text)
+        for place, paragraph in enumerate(paragraphs):
+            if place:
+                environment.say("")
+            environment.say(paragraph)

@@ -21,6 +21,7 @@ from metrograph.faces.cli.options import (
     ReleasesArgument,
     StateOption,
     TwoOrMore,
+    WholeOption,
     command_app,
     examples,
 )
@@ -67,6 +68,7 @@ def lanes(
     output: OutputOption = None,
     each_run: EachRunOption = False,
     line_up: LineUpOption = None,
+    whole: WholeOption = False,
     width: WidthOption = WIDE,
     dark: DarkOption = None,
     show_personal: PersonalOption = False,
@@ -81,7 +83,7 @@ def lanes(
     from metrograph.services.publishing import FigureForm, figure_of
 
     environment = environment_of(ctx)
-    figure = FigureForm(width, dark, _ending(output))
+    figure = FigureForm(width, dark, _ending(output), whole)
     asked = ComparisonRequest(logbook, tuple(names), show_personal=show_personal, least=1)
     _write(environment, output, "lanes", figure_of(environment, asked, "lanes", figure, each_run, line_up))
 

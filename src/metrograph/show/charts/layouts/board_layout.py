@@ -187,10 +187,11 @@ def _group(
     if lane is not None and counted and (total := comparison.times[place].on_clock) is not None:
         own = msgspec.structs.replace(own, total=total)
     milestones = comparison.times[place].milestones if counted else middle.milestones
+    before = {each.later: each.earlier for each in comparison.neighbours}
     contrasts = {
         each.name: each
         for each in comparison.contrasts
-        if place and (each.earlier, each.later) == (comparison.releases[place - 1], side.name)
+        if (each.earlier, each.later) == (before.get(side.name), side.name)
     }
     return LaneGroup(
         side.name, own, None if lane is not None else middle.run, len(counted), len(side.runs) - len(counted),

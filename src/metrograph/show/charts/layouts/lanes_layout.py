@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any, TypeVar
 
 import msgspec
 
 from metrograph.core.errors import MetrographError
 from metrograph.log.quantities.ranges import Range
 from metrograph.run.records import Run, Stretch, Who
+from metrograph.run.scope import looking_around
 from metrograph.show.charts.layouts.axis import Placing, round_moments
+
+T = TypeVar("T")
 
 
 class Bar(msgspec.Struct, frozen=True):
@@ -19,6 +23,7 @@ class Bar(msgspec.Struct, frozen=True):
     fade: where it ends at the latest; the same as end where that is known.
     failed: whether a failure made it worthless.
     torn: whether nobody knows how much longer it was.
+    aside: whether somebody looks around there, which is no part of the installation.
     """
 
     start: float
@@ -28,6 +33,7 @@ class Bar(msgspec.Struct, frozen=True):
     failed: bool
     torn: bool = False
     fade: float = 0.0
+    aside: bool = False
 
 
 class LanePoint(msgspec.Struct, frozen=True):
@@ -95,6 +101,23 @@ def lay_lanes(runs: Sequence[Run], line_up: str | None = None) -> Lanes:
     return Lanes(lanes, length, tuple(phases), tuple(numbers.values()), zero, line_up)
 
 
+def at_full_width(laid: T) -> T:
+    """What was laid out, with nothing of it aside."""
+
+    def plain(value: Any) -> Any:
+        if isinstance(value, Bar):
+            return msgspec.structs.replace(value, aside=False)
+        if isinstance(value, tuple) and not hasattr(value, "_fields"):
+            return tuple(map(plain, value))
+        if isinstance(value, msgspec.Struct):
+            return msgspec.structs.replace(
+                value, **{name: plain(getattr(value, name)) for name in value.__struct_fields__}
+            )
+        return value
+
+    return plain(laid)  # type: ignore[no-any-return]
+
+
 def ticks(lanes: Lanes, most: int) -> list[float]:
     """Round moments for the axis, in seconds from the common one, about ``most`` of them at the most."""
     return round_moments(lanes.length - lanes.zero, most, lanes.zero)
@@ -115,7 +138,12 @@ def _moment(run: Run, phase: str | None) -> float:
 def _lane(run: Run, shift: float, issues: list[str]) -> Lane:
     placing = Placing(run.stretches)
     pairs = list(zip(run.stretches, placing.spans, strict=True))
-    bars = [_bar(stretch, span, shift) for stretch, span in pairs if stretch.who != "paused"]
+    asides = looking_around(run)
+    bars = [
+        msgspec.structs.replace(_bar(stretch, span, shift), aside=aside)
+        for (stretch, span), aside in zip(pairs, asides, strict=True)
+        if stretch.who != "paused"
+    ]
     moments = {name: getattr(run.milestones, name) for name in ("installed", "desktop", "updated")}
 
     numbers = {name: number for number, name in enumerate(issues, 1)}

@@ -78,9 +78,11 @@ def _run(base: LaneGroup, other: LaneGroup, sure: Collection[tuple[str, str, str
     there, own = _moments(base), _moments(other)
     lanes = [lane for rig in other.rigs if rig.counted for lane in rig.lanes] or [other.lane]
     points = [Checkpoint("", False, 0.0, 0.0, 0.0, 0.0)]
-    last = 0.0
+    last, known, own_known = 0.0, _known_until(base.lane), _known_until(other.lane)
     for name, (at, milestone) in there.items():
         moment = own.get(name, (-1.0, False))[0]
+        if at > known or moment > own_known:  # behind a cut of unknown length nobody is ahead by anything
+            break
         if moment < last:  # it comes earlier in the other, so that nobody can say who is ahead there
             continue
         last = moment
@@ -91,6 +93,11 @@ def _run(base: LaneGroup, other: LaneGroup, sure: Collection[tuple[str, str, str
         chance = not told if milestone else len(spread) < 2 or least <= 0 <= most
         points.append(Checkpoint(name, milestone, at, at - moment, least, most, chance))
     return LeadRun(other.name, tuple(points))
+
+
+def _known_until(lane: Lane) -> float:
+    """Up to where moments of a lane are known: the first cut, however long it was."""
+    return min((bar.start for bar in lane.bars if bar.torn or bar.fade > bar.end), default=lane.end)
 
 
 def _moments(group: LaneGroup) -> dict[str, tuple[float, bool]]:

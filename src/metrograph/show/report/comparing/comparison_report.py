@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from itertools import pairwise
 
 import msgspec
 
@@ -25,8 +24,8 @@ from metrograph.show.report.judgements import ratings_table, shift_sections, sho
 from metrograph.show.report.ledger_reports import claims_sections, facts_table, weight_table
 from metrograph.show.report.run import about, particulars, trouble
 from metrograph.show.report.software_report import groups_sections, software_table
+from metrograph.words.answers.comparison_answers import above, answer
 from metrograph.words.caveat_words import caveat_line, difference_of, how_sure
-from metrograph.words.comparison_answers import above, answer
 from metrograph.words.figure_words import (
     SAME,
     counted,
@@ -122,7 +121,7 @@ def _first_changes(section: m.Section) -> m.Section:
 ROOM = m.Room(fixed=42, side=12, least=3)
 """3 releases at 80 columns, 6 at 120."""
 
-_BRIEF_LINES, _MOST_ANSWERS = 7, 3
+_BRIEF_LINES, _MOST_ANSWERS = 10, 3
 """Lines of an answer on a terminal, and pairs of neighbours that have one; of more, the latest."""
 
 _OF_RIGS = frozenset(
@@ -259,10 +258,10 @@ def title(comparison: Comparison, crowded: bool, common: str) -> str:
 
 def answers(comparison: Comparison) -> tuple[m.Section, ...]:
     """What changed most, for each pair of neighbours."""
-    pairs = list(dict.fromkeys(pairwise(comparison.releases)))
+    pairs = comparison.neighbours
     answers = tuple(
-        (f"{earlier} to {later}" if pairs[1:] else "", " ".join(answer(comparison, earlier, later)))
-        for earlier, later in reversed(pairs[-_MOST_ANSWERS:])  # the latest is what is asked for
+        (f"{each.earlier} to {each.later}" if pairs[1:] else "", " ".join(answer(comparison, each)))
+        for each in reversed(pairs[-_MOST_ANSWERS:])  # the latest is what is asked for
     )
     return m.section("In short", m.Answers(answers, _BRIEF_LINES * len(answers)))
 

@@ -22,6 +22,7 @@ from metrograph.ledgers.verdicts import Shift
 from metrograph.ledgers.weight import WeightLedger
 from metrograph.run.records import Run
 from metrograph.show.report.model import Drawing
+from metrograph.words.answers.comparison_answers import pair_of
 
 T = TypeVar("T")
 P = TypeVar("P", Change, Contrast)
@@ -73,6 +74,8 @@ def narrowed(comparison: Comparison, names: Sequence[str]) -> Comparison:
         since_baseline=(),
         unknown=tuple(each for each in comparison.unknown if {each.release, each.other} <= set(names)),
         contrasts=within(comparison.contrasts),
+        neighbours=tuple(each for each in comparison.neighbours if {each.earlier, each.later} <= set(names))
+        or (pair_of(comparison, names[-2], names[-1]),),
         caveats=tuple(msgspec.structs.replace(caveat, values=pick(caveat.values)) for caveat in comparison.caveats),
     )
 

@@ -1,0 +1,1 @@
+"""What is told first: sentences made of findings, above comparisons, ledgers and figures."""
