@@ -46,6 +46,21 @@ class Found(unittest.TestCase):
         self.assertEqual([each.amount for each in of("scan").values()], [Range(0.5, 0.5), Range(0, 0)])
         self.assertEqual([each.amount for each in of("sleep").values()], [None, None])
 
+    def test_what_came_out_under_another_condition_is_said_and_answers_nothing(self) -> None:
+        runs = [run("fen-1-1", "check sound: pass | with a phone\nreading memory = 1 GiB | load busy\ncheck net: pass")]
+        topics = Topics(group(runs, {}, one_line=True), runs, LEXICON, Checklist(checks=("sound",)))
+        for name, said in {
+            "sound": "pass with a phone", "sound with a phone": "pass", "net with a cable": None,
+            "memory (installed)": "read live, busy only",
+        }.items():  # fmt: skip
+            topic = topics.find(name)
+            if said is None:
+                self.assertIsInstance(topic, Unusable)
+                continue
+            assert isinstance(topic, Topic), topic
+            value = topic.of("fen-1")
+            self.assertEqual((value.said, value.amount is None), (said, name != "sound with a phone"), name)
+
     def test_software_is_on_board_or_not_and_of_what_nobody_noted_nothing_is_known(self) -> None:
         self.assertEqual([each.said for each in of("carries writewell").values()], ["Writewell", ""])
         self.assertEqual([each.amount for each in of("carries hum").values()], [Range(0, 0), Range(1, 1)])

@@ -60,7 +60,7 @@ class Cards(unittest.TestCase):
             list(of_cards(self.LEDGER)),
             [
                 "moor-2 differs from moor-1 in image (1 GiB more) and minimum disk (5 GB more).",
-                "Supported are moor-2 for 36 months, until 2029-10 and moor-1 for 18 months, until 2027-10.",
+                "moor-2 is supported for 36 months, until 2029-10, and moor-1 is supported for 18 months, until 2027-10.",
                 "Changed: kernel from 6.9.1 to 6.10 and Writewell from 4.3 to 5.0.",
             ],
         )

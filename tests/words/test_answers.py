@@ -50,6 +50,10 @@ class Answers(unittest.TestCase):
             "works": (BASE + "4:00 check printer: fail\n", BASE + "4:00 check printer: pass\n", "Printer, which failed in A, works."),
             "untried": (BASE, BASE + "4:00 check suspend: fail\n4:01 check sound: pass\n", "Suspend, not tried in A, fails."),
             "under a condition": (BASE + "4:00 check sound: pass | with a phone\n", BASE + "4:00 check sound: fail | with a phone\n", "Sound with a phone, which worked in A, fails."),
+            "another condition": (BASE + "4:00 check sound: pass | with a phone\n", BASE + "4:00 check sound: fail\n", "Sound, in A pass with a phone only, fails."),
+            "another spelling": (BASE.replace("= none", "= Before updates"), BASE.replace("= none", "= before updates"), "Nothing that was noted of both A and B differs beyond chance."),
+            "another key": (BASE.replace("swap = none", "disk = Whole disk"), BASE.replace("swap = none", "method = whole disk"), "Nothing that was noted of both A and B differs beyond chance."),
+            "a code": (BASE.replace("swap = none", "language = English (UK)"), BASE.replace("swap = none", "language = en_GB"), "Nothing that was noted of both A and B differs beyond chance."),
             "looks": (BASE + "4:00 rate looks = 7 of 10\n", BASE + "4:00 rate looks = 8 of 10\n", "Looks are rated 8 of 10, 7 of 10 before."),
             "board": (BASE + "4:00 carries mail: Pigeon 1\n", BASE + "4:00 carries mail: Dovecall 2\n", "Pigeon is no longer on board, and Dovecall is on board now."),
         }  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 
+from metrograph.compare.answers_alike import alike
 from metrograph.compare.flow_records import Affects, Caveat, CaveatKind, Side
 from metrograph.log.escapes import join_list, split_list
 from metrograph.log.quantities.ranges import Range, made_of
@@ -130,7 +131,7 @@ def _differing(sides: Sequence[Side], table: Mapping[CaveatKind, Circumstance], 
     """A caveat for each circumstance in which not all runs agree, as far as they say anything."""
     for what, circumstance in table.items():
         values = [list(dict.fromkeys(filter(None, map(circumstance, side.runs)))) for side in sides]
-        if len({value for side_values in values for value in side_values}) > 1:
+        if len({alike(value) for side_values in values for value in side_values}) > 1:
             yield Caveat(what, tuple(", ".join(side_values) for side_values in values), affects)
 
 

@@ -14,10 +14,11 @@ import msgspec
 from metrograph.compare.align.merge import Merged
 from metrograph.compare.align.sequences import moved
 from metrograph.compare.align.splits import Shifts, shifts
+from metrograph.compare.answers_alike import same_value
 from metrograph.compare.changes_beside import changes_beside
 from metrograph.compare.coverage import Coverage, Silence
 from metrograph.compare.flow_records import Change, FlowCell, LogPlace, Side, Unknown, What
-from metrograph.log.escapes import join_list, split_list
+from metrograph.log.escapes import join_list
 from metrograph.log.lexicon import is_after_restart, is_untitled
 from metrograph.run.records import Choice
 
@@ -173,7 +174,8 @@ class _Pair:
 
     def _answer_changes(self, index: int, before: FlowCell, after: FlowCell) -> Iterator[Change]:
         kind = self.rows[index].kind
-        old, new = _answers(before), _answers(after)
+        old = _answers(before)
+        new = _by_known_keys(old, _answers(after))
         shown = self._title(before, after)
         for key in {**old, **new}:
             if key in old and key in new:
@@ -249,11 +251,26 @@ class _Pair:
             yield change(What.TYPING_CHANGED, words[old.how == "typed"], words[new.how == "typed"])
 
 
-def same_value(one: str, other: str) -> bool:
-    """Ticked lists are the same in any order."""
-    if one[:1] in {"+", "-"} and other[:1] in {"+", "-"}:
-        return set(split_list(one)) == set(split_list(other))
-    return one == other
+def _by_known_keys(
+    old: dict[str, tuple[Choice, LogPlace]], new: dict[str, tuple[Choice, LogPlace]]
+) -> dict[str, tuple[Choice, LogPlace]]:
+    """Answers under the keys that their screen had before, where only the key is another: what was picked, or pre-set.
+
+    A key that is read from a picture is whatever stood there; the same answer to one question of the screen is its own.
+    """
+    left, came = ([key for key in one if key not in other] for one, other in ((old, new), (new, old)))
+    renamed: dict[str, str] = {}
+    for key in came:
+        near = [known for known in left if _is_one_answer(old[known][0], new[key][0])]
+        if len(near) == 1 and near[0] not in renamed.values():
+            renamed[key] = near[0]
+    return {renamed.get(key, key): answer for key, answer in new.items()}
+
+
+def _is_one_answer(one: Choice, other: Choice) -> bool:
+    values = ((one.value, other.value), (one.preset, other.preset))
+    known = [(was, now) for was, now in values if was is not None and now is not None]
+    return bool(known) and all(same_value(was, now) for was, now in known)
 
 
 def _answers(cell: FlowCell) -> dict[str, tuple[Choice, LogPlace]]:

@@ -107,7 +107,7 @@ class TrialOutcome(msgspec.Struct, frozen=True):
     """How a trial came out.
 
     before: None where it was not made; under: its condition; detail: what was said of it; again: as it did some time
-    before.
+    before. before_under: how it came out before under another condition, where that is all there is.
     """
 
     before: str | None
@@ -115,6 +115,7 @@ class TrialOutcome(msgspec.Struct, frozen=True):
     under: str | None = None
     detail: str = ""
     again: bool = False
+    before_under: str | None = None
 
 
 class PresetChange(msgspec.Struct, frozen=True):

@@ -47,7 +47,7 @@ def of_trouble(issues: Sequence[IssueRow], checks: Sequence[CheckRow], ends: End
     yield from (finding for _, finding in told)
     part_of_issues = {name for row, _ in told for name in row.trials}
     for check in checks:
-        if check.name not in part_of_issues and (trial := _trial(check, ends)) is not None:
+        if check.name not in part_of_issues and (trial := _trial(check, checks, ends)) is not None:
             yield trial
 
 
@@ -95,7 +95,7 @@ def _shared(row: IssueRow, ends: Ends) -> Finding | None:
     return Finding(Subject.ISSUE, ends.names, row.summary, way, Sureness.NOTED, _weight(row), detail, row.seen_at)
 
 
-def _trial(check: CheckRow, ends: Ends) -> Finding | None:
+def _trial(check: CheckRow, checks: Sequence[CheckRow], ends: Ends) -> Finding | None:
     """A trial that came out otherwise, or that does not pass where it was first made; None where it is as it was."""
     before = CheckResult.NOT_TRIED if ends.earlier is None else check.results[ends.earlier]
     after = check.results[ends.later]
@@ -107,6 +107,14 @@ def _trial(check: CheckRow, ends: Ends) -> Finding | None:
     detail = TrialOutcome(
         str(before) if before in _GOOD else None, str(after), check.condition, check.details[ends.later],
         ends.releases[ends.later] in check.well_again and not ends.across,
+        None if before in _GOOD or ends.earlier is None else _otherwise(check, checks, ends.earlier),
     )  # fmt: skip
     way = Way.WORSE if worse else Way.BETTER
     return Finding(Subject.TRIAL, ends.names, check.name, way, Sureness.NOTED, Priority.TRIALS, detail, check.made_at)
+
+
+def _otherwise(check: CheckRow, checks: Sequence[CheckRow], place: int) -> str | None:
+    """How a trial came out in a release under another condition, such as ``pass with a phone``; None if it did not."""
+    found = [each for each in checks if each.name == check.name and each is not check and each.results[place] in _GOOD]
+    told = (f"{each.results[place]} {f'with {each.condition}' if each.condition else 'without'}" for each in found)
+    return next(told, None)

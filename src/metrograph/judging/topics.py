@@ -9,7 +9,7 @@ import msgspec
 
 from metrograph.judging.shortlist_records import TopicKind, TopicValue, Unusable, Wrong
 from metrograph.ledgers.checks import CheckResult, CheckRow, checks_ledger
-from metrograph.ledgers.digests.digest import Digest, details
+from metrograph.ledgers.digests.digest import Digest, details, taken
 from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.ledgers.facts import facts_ledger
 from metrograph.ledgers.software import LACKING, SoftwareLedger, software_ledger
@@ -17,7 +17,7 @@ from metrograph.ledgers.verdicts import VerdictLedger, verdicts_ledger
 from metrograph.ledgers.weight import WEIGHTS, Weight, weight_ledger
 from metrograph.log.lexicon import Better, Checklist, Lexicon, Unit
 from metrograph.log.quantities.ranges import Range
-from metrograph.measures.catalogue import MEASURES, better_of, reading_name
+from metrograph.measures.catalogue import MEASURES, Extent, better_of, reading_name
 from metrograph.measures.reducing import at_rest, spread_or_none
 from metrograph.run.noted import STATES
 from metrograph.run.readers import TopicName
@@ -105,9 +105,16 @@ class Topics:
         measure = MEASURES.get(name)
         if measure is None:
             return None
-        return self._measured(
-            name, TopicKind.FIGURE, measure.unit, measure.better, lambda run: details(run).figures.get(name)
-        )
+        if not measure.is_compared:
+            return Topic(name, TopicKind.FIGURE, measure.unit, measure.better)
+        most = max((_reached(run) for runs in self.group.measured.values() for run in runs), default=0)
+        to_the_end = measure.span is Extent.INSTALLER
+
+        def take(run: Digest) -> Range | None:
+            # Whoever stops earlier was not quicker.
+            return None if to_the_end and _reached(run) < most else details(run).figures.get(name)
+
+        return self._measured(name, TopicKind.FIGURE, measure.unit, measure.better, take)
 
     def _reading(self, asked: TopicName) -> Topic | Unusable | None:
         name, state = asked.text, asked.state
@@ -121,9 +128,15 @@ class Topics:
         units = [reading.unit for run in self.every for reading in run.readings if reading.name == base]
         known = self.lexicon.measures.get(base)
         unit = known.unit if known is not None else units[0]
-        return self._measured(
-            name, TopicKind.READING, unit, better_of(base, self.lexicon), lambda run: at_rest(run.readings, base, state)
-        )
+        better = better_of(base, self.lexicon)
+        found = self._measured(name, TopicKind.READING, unit, better, lambda run: at_rest(run.readings, base, state))
+        others = {
+            release: TopicValue(said=said)
+            for release, runs in self.group.measured.items()
+            if (said := _read_otherwise(runs, base))
+        }
+        read = {release: value for release, value in found.held.items() if value.amount is not None}
+        return msgspec.structs.replace(found, held=others | read)
 
     def _measured(
         self, name: str, kind: TopicKind, unit: str, better: Better | None, take: Callable[[Digest], Range | None]
@@ -142,13 +155,22 @@ class Topics:
         name = asked.text
         rows = [row for row in self.trials if name in {row.name, f"{row.name} with {row.condition}"}]
         row = next((row for row in rows if row.condition is None or name != row.name), None)
-        if row is None:
-            conditions = [row.condition for row in rows if row.condition is not None]
-            return Topic(name, TopicKind.TRIAL) if name in self.checklist.checks or conditions else None
-        pairs = zip(self.group.releases, row.results, strict=True)
-        return Topic(
-            name, TopicKind.TRIAL, held={release: _tried(result) for release, result in pairs if result in _RESULTS}
-        )
+        if row is None and not rows and name not in self.checklist.checks:
+            return None
+        results = dict(zip(self.group.releases, row.results, strict=True)) if row is not None else {}
+        held = {release: _tried(result) for release, result in results.items() if result in _RESULTS}
+        # What came out under another condition is no answer, and not nothing either.
+        near = [each for each in self.trials if each is not row and each.name in {name, row.name if row else name}]
+        others = {
+            release: TopicValue(said=said) for release in self.group.releases if (said := self._under(release, near))
+        }
+        return Topic(name, TopicKind.TRIAL, held=others | held)
+
+    def _under(self, release: str, rows: Sequence[CheckRow]) -> str:
+        """How a trial came out under other conditions, such as ``pass with a phone``."""
+        place = self.group.releases.index(release)
+        made = [(row.results[place], row.condition) for row in rows if row.results[place] in _RESULTS]
+        return ", ".join(f"{result} {f'with {under}' if under else 'without'}" for result, under in made)
 
     def _rating(self, asked: TopicName) -> Topic | None:
         name = asked.text
@@ -221,6 +243,13 @@ def on_board(ledger: SoftwareLedger, place: int, wanted: str) -> TopicValue:
     return TopicValue(amount, amount.low, amount.high, 1, there[0] if there else f"no {wanted}")
 
 
+def _read_otherwise(runs: Sequence[Digest], name: str) -> str:
+    """In which states, or under which loads, something was read, where none of them is the one that is asked for."""
+    found = [reading for run in runs for reading in run.readings if reading.name == name]
+    ways = dict.fromkeys(f"{each.state}, {each.load}" if each.load else each.state for each in found)
+    return f"read {' and '.join(ways)} only" if ways else ""
+
+
 def _tried(result: CheckResult) -> TopicValue:
     amount = _RESULTS[result]
     return TopicValue(amount, amount.low, amount.high, 1, str(result))
@@ -232,6 +261,13 @@ def _held(amounts: Sequence[Range | None]) -> TopicValue:
     if spread is None:
         return NOTHING
     return TopicValue(spread.median, spread.least, spread.most, spread.runs)
+
+
+def _reached(run: Digest) -> int:
+    """How far a run got through its installation; one of a system without a desktop gets as far as there is."""
+    software = details(run).software
+    ends_in_a_terminal = any(each.group == "desktop" and not each.there for each in software)
+    return taken(run).reached + ends_in_a_terminal
 
 
 def _published(group: ReleaseGroup, release: str, name: str) -> str:

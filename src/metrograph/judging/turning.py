@@ -56,13 +56,18 @@ def _by_figure(
         change = lead / one.weight
         for of, part, after in ((first, one, one.middle - change), (other, two, two.middle + change)):
             reached = _reached(part, after)
-            if part.is_known and reached is not None:
+            if part.is_known and reached is not None and _is_one_figure(part):
                 value = each.scale.value(reached)
                 before = each.scale.value(part.middle) if part.kind in _STEPS else _middle(part)
                 yield (
                     abs(reached - part.middle),
                     Turn(TurnedBy.FIGURE, part.wish, of.release, before, value, part.kind, part.unit, other.release),
                 )
+
+
+def _is_one_figure(part: WishPart) -> bool:
+    """Whether a figure is known well enough to say with which other one an order would turn: a bound is none."""
+    return part.amount is not None and (part.amount.exact or part.amount.about or part.kind in _STEPS)
 
 
 def _middle(part: WishPart) -> float:

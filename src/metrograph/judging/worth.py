@@ -88,8 +88,10 @@ def _usual(wish: Wish, topic: Topic, releases: Sequence[str]) -> Scale | Unusabl
         return Scale(0.0, 1.0)
     if topic.better is None:
         return Unusable(wish.name, Wrong.DIRECTION, (topic.unit,))
-    middles = [held.amount.middle for release in releases if (held := topic.of(release)).amount is not None]
-    low, high = (min(middles), max(middles)) if middles else (0.0, 0.0)
+    known = [held.amount for release in releases if (held := topic.of(release)).amount is not None]
+    # A bound is no figure: a scale ends where one of its ends does, never half-way between them.
+    ends = [end for amount in known for end in (amount.low, amount.high) if end is not None]
+    low, high = (min(ends), max(ends)) if ends else (0.0, 0.0)
     return Scale(high, low, relative=True) if topic.better == "less" else Scale(low, high, relative=True)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 
 import msgspec
 
@@ -11,7 +11,7 @@ from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.log.lexicon import Better, Lexicon
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import MEASURES, TASK, Figures, Measure, better_of, measure_of, reading_name
-from metrograph.measures.reducing import Spread, Taken, spread_or_none, spreads
+from metrograph.measures.reducing import Spread, Taken, farthest, spread_or_none, spreads
 from metrograph.measures.selection import Selection
 
 _PREFERRED = ("installed", "updated", "live")  # of states in which equally many runs were read
@@ -53,6 +53,11 @@ class _TakenFigure(msgspec.Struct, frozen=True):
     unit: str
     better: Better | None
     take: Callable[[Taken], Range | None]
+    name: str = ""
+
+    def of(self, runs: Sequence[Taken]) -> Spread | None:
+        """What the runs of a release have, those that got as far as any."""
+        return spread_or_none(map(self.take, farthest(runs, self.name)))
 
 
 def names_of_figures(group: ReleaseGroup) -> list[str]:
@@ -73,7 +78,7 @@ def trends(group: ReleaseGroup, name: str, lexicon: Lexicon, state: str | None =
     along = []
     for line in dict.fromkeys(group.lines):
         releases = tuple(release for release, of in zip(group.releases, group.lines, strict=True) if of == line)
-        points = tuple(spread_or_none(map(figure.take, runs[release])) for release in releases)
+        points = tuple(figure.of(runs[release]) for release in releases)
         if any(points):
             dots = tuple(tuple(_dots(group, release, figure, runs[release])) for release in releases)
             days = tuple(card.released if (card := group.cards.get(release)) else None for release in releases)
@@ -95,7 +100,7 @@ def _dots(group: ReleaseGroup, release: str, figure: _TakenFigure, counted: list
 
 
 def _of_run(measure: Measure) -> _TakenFigure:
-    return _TakenFigure(measure.words, measure.unit, measure.better, lambda run: run.figure(measure.name))
+    return _TakenFigure(measure.words, measure.unit, measure.better, lambda run: run.figure(measure.name), measure.name)
 
 
 def _of_reading(name: str, runs: dict[str, list[Taken]], lexicon: Lexicon, state: str | None) -> _TakenFigure:

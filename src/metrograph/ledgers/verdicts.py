@@ -220,11 +220,16 @@ def _moved(group: ReleaseGroup, earlier: str, later: str, lexicon: Lexicon) -> l
     told = [
         Moved(name, unit, _whole(one.median, unit), _whole(two.median, unit), better=more == (way == "more"))
         for (name, unit), one, two in pairs
-        if (way := _way(name, lexicon)) is not None and _is_apart(one, two)
+        if (way := _way(name, lexicon)) is not None and _is_apart(one, two) and _are_figures(one, two)
         for more in [two.median.middle > one.median.middle]
     ]
     large = [each for each in told if _size(each) >= _LEAST]
     return sorted(large, key=_size, reverse=True)
+
+
+def _are_figures(*spreads: Spread) -> bool:
+    """Whether medians are figures and not bounds, of which nobody can say by how much they differ."""
+    return all(each.median.exact or each.median.about for each in spreads)
 
 
 def _size(each: Moved) -> float:

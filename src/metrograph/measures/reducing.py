@@ -92,8 +92,8 @@ class Taken(msgspec.Struct, frozen=True):
 
     @property
     def reached(self) -> int:
-        """How many milestones of an installation the run reached: whoever stops earlier was not quicker."""
-        return sum(name in self.figures for name in _ON_THE_WAY)
+        """How far the run got through an installation, 0 for nowhere: whoever stops earlier was not quicker."""
+        return max((place for place, name in enumerate(_ON_THE_WAY, 1) if name in self.figures), default=0)
 
     def reading(self, name: str, state: str | None) -> Range | None:
         """A reading that was not taken under load."""

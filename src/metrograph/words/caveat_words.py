@@ -9,6 +9,7 @@ from metrograph.compare.flow_records import Affects, Caveat, CaveatKind
 from metrograph.compare.inference import Confidence, Method
 from metrograph.measures.catalogue import words_of
 from metrograph.words.figure_words import SAME, counted, told_bounds, told_difference
+from metrograph.words.grammar import listed
 from metrograph.words.names import on_rig
 
 _SENTENCES = {
@@ -28,7 +29,7 @@ _SENTENCES = {
     CaveatKind.CUTS: "Some records skip time: durations across a cut are known between bounds only.",
     CaveatKind.OPEN: "Some runs have not ended yet.",
     CaveatKind.RUNS: "Where there is one run only, a difference in time may be chance.",
-    CaveatKind.IMAGE_AGE: "The images were of different age, so first updates differ for that alone.",
+    CaveatKind.IMAGE_AGE: "The images were of different age, which alone makes first updates differ.",
     CaveatKind.CHOICES: "The same questions were answered otherwise{more}.",
     CaveatKind.STATE: "{names} was read in different states, which cannot be compared.",
 }
@@ -45,19 +46,37 @@ def caveat_sentence(caveat: Caveat) -> str:
 
 
 def caveat_line(caveat: Caveat, releases: Sequence[str]) -> str:
-    """Why to read with care, and what each release has."""
-    said = [f"{name}: {_value(caveat, value)}" for name, value in zip(releases, caveat.values, strict=True)]
-    reason, _, more = caveat_sentence(caveat).partition(". ")
-    line = f"{reason.removesuffix('.')} ({'; '.join(said)}).{more and f' {more}'}"
+    """Why to read with care, and of whom that is true: releases that have the same stand together."""
+    if caveat.what in _COUNTED:
+        line = _counted_line(caveat, releases)
+    else:
+        reason, _, more = caveat_sentence(caveat).partition(". ")
+        line = f"{reason.removesuffix('.')} ({_who_has_what(caveat, releases)}).{more and f' {more}'}"
     if caveat.affects is Affects.TIMES:
-        return f"Times cannot be compared: {line[0].lower()}{line[1:]}"
+        small = line if line.startswith(tuple(releases)) else f"{line[0].lower()}{line[1:]}"
+        return f"Times cannot be compared: {small}"
     return line
 
 
-def _value(caveat: Caveat, value: str) -> str:
-    if caveat.what in _COUNTED and value:
-        return counted(int(value), _COUNTED[caveat.what])
-    return value or "not noted"
+def _who_has_what(caveat: Caveat, releases: Sequence[str]) -> str:
+    by_value: dict[str, list[str]] = {}
+    for name, value in zip(releases, caveat.values, strict=True):
+        by_value.setdefault(value, []).append(name)
+    told = [f"{listed(names)}: {value}" for value, names in by_value.items() if value]
+    told += [f"{listed(names)}: not noted" for value, names in by_value.items() if not value]
+    return "; ".join(told)
+
+
+def _counted_line(caveat: Caveat, releases: Sequence[str]) -> str:
+    """Of which releases records skip time, are open, or are only one."""
+    counts = {name: int(value or 0) for name, value in zip(releases, caveat.values, strict=True)}
+    if caveat.what is CaveatKind.RUNS:
+        single = [name for name, count in counts.items() if count == 1]
+        were = "was" if len(single) == 1 else "were"
+        return f"{listed(single)} {were} installed once, so that a small difference may be chance."
+    having = [f"{name} has {counted(count, _COUNTED[caveat.what])}" for name, count in counts.items() if count]
+    reason = "what lies in a cut is not known" if caveat.what is CaveatKind.CUTS else "what is open is in no figure"
+    return f"{listed(having)}, and {reason}."
 
 
 _METHODS = {

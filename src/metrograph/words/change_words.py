@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from metrograph.compare.flow_records import Change, LogPlace, Unknown, What
 from metrograph.log.escapes import split_list
 from metrograph.log.quantities.times import show_duration
-from metrograph.words.grammar import listed
+from metrograph.words.grammar import listed, number
 
 
 def sentence(change: Change, across: bool = False) -> str:
@@ -35,20 +35,27 @@ def rests_on(change: Change) -> str:
 
 def not_known(unknown: Iterable[Unknown]) -> list[str]:
     """What one of two releases has and nobody can say of the other, a sentence for each reason."""
-    by_reason: dict[tuple[str, str], dict[str, list[str]]] = {}
+    by_reason: dict[tuple[str, str], list[Unknown]] = {}
     for each in unknown:
-        name = {"screen": f"“{each.name}”", "phase": f"{each.name} (a phase)"}.get(each.what, each.name)
-        place = f" on “{each.on}”" if each.on else ""
-        # What is on one screen is told together; what belongs to none stands for itself.
-        by_reason.setdefault((each.why, each.release), {}).setdefault(place or name, []).append(name)
-    return [
-        f"{why.capitalize()} in {release}: {', '.join(_together(*item) for item in places.items())}."
-        for (why, release), places in by_reason.items()
-    ]
+        by_reason.setdefault((each.why, each.release), []).append(each)
+    return [f"{why.capitalize()} in {release}: {listed(_kinds(of))}." for (why, release), of in by_reason.items()]
 
 
-def _together(place: str, names: Sequence[str]) -> str:
-    return f"{listed(names)}{place}" if place != names[0] else place
+_MOST_PLACES = 3  # screens whose unnoted answers are named one by one
+
+
+def _kinds(unknown: Sequence[Unknown]) -> list[str]:
+    """Answers by their screens, as far as these are few; then screens, then phases."""
+    places: dict[str, list[str]] = {}
+    for each in unknown:
+        if each.what == "question":
+            places.setdefault(each.on or "", []).append(each.name)
+    if len(places) > _MOST_PLACES:
+        answers = [f"the answers on {number(len(places))} screens"]
+    else:
+        answers = [f"{listed(names)}{f' on “{place}”' if place else ''}" for place, names in places.items()]
+    screens = [f"“{each.name}”" for each in unknown if each.what == "screen"]
+    return [*answers, *screens, *(f"the phase {each.name}" for each in unknown if each.what == "phase")]
 
 
 def _when(release: str, when: LogPlace) -> str:
@@ -120,11 +127,11 @@ _SENTENCES = {
     What.SOFTWARE_NEW: "{key}{under} is on board now{answer}.",
     What.SOFTWARE_GONE: "{key}{under} is no longer on board.",
     What.SOFTWARE_CHANGED: "{key}{under} is now {after}; it was {before}.",
-    What.RATING_CHANGED: "{key} is now rated {after}; it was {before}.",
+    What.RATING_CHANGED: "Rated {after}: {key} ({before} before).",
     What.SCORE_CHANGED: "The score{under} is now {after}; it was {before}.",
     What.LAYOUT_CHANGED: "On the disk, {key} is now {after}; it was {before}.",
-    What.PHASE_NEW: "The phase {key} is new.",
-    What.PHASE_GONE: "The phase {key} is gone.",
+    What.PHASE_NEW: "There is a phase {key} now.",
+    What.PHASE_GONE: "There is no phase {key} any more.",
     What.HANDS_CHANGED: "In the phase {key} it is now the {after} who works; it was the {before}.",
 }
 
@@ -147,7 +154,7 @@ _ACROSS = {
     What.SOFTWARE_NEW: "{key}{under} is on board in {later}{answer}; not in {earlier}.",
     What.SOFTWARE_GONE: "{key}{under} is on board in {earlier}; not in {later}.",
     What.SOFTWARE_CHANGED: "{key}{under} is {before} in {earlier}, {after} in {later}.",
-    What.RATING_CHANGED: "{key} is rated {before} in {earlier}, {after} in {later}.",
+    What.RATING_CHANGED: "Rated {before} in {earlier}, {after} in {later}: {key}.",
     What.SCORE_CHANGED: "The score{under} is {before} in {earlier}, {after} in {later}.",
 }
 """Changes between releases of different lines, of which none is the earlier."""

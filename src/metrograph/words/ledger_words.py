@@ -278,7 +278,7 @@ def _support(ledger: CardLedger) -> str:
         if until and released:
             months = round((days_of(until)[0] - days_of(released)[0]).days / _DAYS_OF_A_MONTH)
             told.append(f"{ledger.releases[place]} is supported for {months} months, until {until}")
-    return f"{listed(told)}." if told else ""
+    return f"{', and '.join(told)}." if told else ""
 
 
 def _becomes(row: CardRow) -> str:

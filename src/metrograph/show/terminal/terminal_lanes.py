@@ -110,8 +110,8 @@ def _letters(phases: Iterable[str]) -> dict[str, str]:
 
 def _ink(bar: Bar, letters: Mapping[str, str]) -> str:
     """What a bar is drawn with: its phase's letter without colours, capital while a person works, and else a block."""
-    if bar.aside:
-        return _ASIDE if not letters else "."
+    if bar.aside and not letters:  # letters tell phases apart, which a lower block in its colour does too
+        return _ASIDE
     if bar.failed or not letters:
         return _INK[bar.who, bar.failed]
     return letters[bar.phase] if bar.who == "person" else letters[bar.phase].lower()
@@ -184,9 +184,7 @@ def _key(lanes: Lanes, hues: dict[str, str], paper: Medium) -> str:
     signs = {
         "█ hands-on" if paper.colours else "capital: hands-on": True,
         "░ waiting" if paper.colours else "small: waiting": True,
-        ("▂" if paper.colours else ".") + " looking around": any(
-            bar.aside for lane in lanes.lanes for bar in lane.bars
-        ),
+        "▂ looking around": paper.colours and any(bar.aside for lane in lanes.lanes for bar in lane.bars),
         "▞╱ failed attempt": any(bar.failed for lane in lanes.lanes for bar in lane.bars),
         "┊ paused": any(lane.breaks for lane in lanes.lanes),
         "∙ cut, from its least to its most": any(bar.fade > bar.end for lane in lanes.lanes for bar in lane.bars),

@@ -167,6 +167,7 @@ def _trials(findings: Sequence[Finding], _: Comparison | None) -> str:
             parts.append(f"{names} {now} again")
         else:
             before = _BEFORE[detail.before].format(earlier) if detail.before else f"not tried in {earlier}"
+            before = f"in {earlier} {detail.before_under} only" if detail.before_under else before
             parts.append(f"{names}, {before}, {now}" if earlier else f"{names} {now}")
     said = (
         f": {plain(findings[0].detail.detail)}"

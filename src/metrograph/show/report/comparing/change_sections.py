@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
-
 from metrograph.compare.align.explain import MatchReason, Why
 from metrograph.compare.contrasts import Contrast
 from metrograph.ledgers.comparison import Comparison
@@ -20,7 +18,7 @@ def ends(comparison: Comparison) -> tuple[str, str]:
 
 def changes(comparison: Comparison) -> m.Sections:
     """Between neighbours; and where there are more than two, between the baseline and the one furthest from it."""
-    pairs = list(dict.fromkeys(pairwise(comparison.releases)))
+    pairs = [(each.earlier, each.later) for each in comparison.neighbours]
     first, last = sorted(ends(comparison), key=comparison.releases.index)
     pairs = [*reversed(pairs), *([(first, last)] if (first, last) not in pairs else [])]  # the latest first
     return m.Sections("What changed", tuple(_changes_between(comparison, pair) for pair in pairs))

@@ -235,10 +235,10 @@ def _care(comparison: Comparison) -> Iterator[str]:
 def _circumstances(comparison: Comparison) -> tuple[str, ...]:
     """Which runs figures are made from, and what of several lines may be said."""
     lines = list(dict.fromkeys(line for line in comparison.lines if line))
-    across = (
-        f"They continue different lines ({', '.join(lines)}): only what both noted is told, unless “line” on a card"
-    )
-    return (*selection_lines((comparison.selection,)), *([f"{across} joins them."] if lines[1:] else []))
+    return (*selection_lines((comparison.selection,)), *([_OF_SEVERAL] if lines[1:] else []))
+
+
+_OF_SEVERAL = "These are different products, of which only what all noted is compared."
 
 
 def linked(drawing: m.Drawing, comparison: Comparison) -> m.Drawing:
