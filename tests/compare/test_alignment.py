@@ -6,10 +6,13 @@ from itertools import combinations, pairwise, permutations
 from bench.flows import Maker, Rates, TrueScreen, keys_of
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from metrograph.compare.align.alignment import _Merging, merge
+from metrograph.compare.align.merge import merged_flow
 from metrograph.compare.align.sequences import assigned, heaviest, moved
 from metrograph.compare.align.similarity import WEIGHTS, Similarities, evidence, similarity
+from metrograph.compare.flow_records import Side
 from metrograph.log.lexicon import is_after_restart
 from metrograph.run.route import Rulings, ScreenKey, route_of, route_screens
 from tests.helpers import run_of, screens
@@ -41,6 +44,29 @@ class Refining(unittest.TestCase):
             self.assertGreaterEqual(merging._score(), before, seed)
             better += refined
         self.assertGreater(better, 0)
+
+
+class Evidence(unittest.TestCase):
+    def test_what_is_just_similar_enough_is(self) -> None:
+        # A title in one kind against none is 0.7 of itself: with a bound of 0.7 it still counts, above it not.
+        one, other = screens("Kettle/disk", "Kettle/other")
+        pair = Similarities((one, other), Rulings(), replace(WEIGHTS, same=0.7))
+        self.assertIn(pair.codes[other], pair.near[pair.codes[one]])
+        strict = Similarities((one, other), Rulings(), replace(WEIGHTS, same=0.71))
+        self.assertNotIn(strict.codes[other], strict.near[strict.codes[one]])
+
+    def test_the_kind_of_a_row_is_that_of_most_of_its_screens(self) -> None:
+        shown = (("Storage", "disk"), ("Storing", "partitions"), ("Storing", "partitions"))
+        runs = [
+            run_of(f"0:00 screen {title}\n    kind: {kind}\n1:00 end done", f"m-{n}")
+            for n, (title, kind) in enumerate(shown)
+        ]
+        ruled = Rulings(same=frozenset({frozenset({"Storage", "Storing"})}))
+        (row,) = merged_flow([Side("m", tuple(runs))], ruled).rows
+        self.assertEqual(row.kind, "partitions")
+
+    def test_of_two_chains_that_weigh_the_same_the_first_is_taken(self) -> None:
+        self.assertEqual(heaviest([(0, 1, 1.0), (1, 0, 1.0)], 2), [(0, 1)])
 
 
 class Merging(unittest.TestCase):

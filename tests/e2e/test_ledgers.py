@@ -13,7 +13,7 @@ class OnTheDemo(OwnDemoCase):
     def test_each_says_first_what_a_reader_should_know(self) -> None:
         for words, sentence in {
             "issues": "A blocker of Larkmoor Heron 8.0 was not tried again: on the loan laptop only, the disk screen lists no disk. The tour"
-            " hangs at its third step (major, one of two runs; Larkmoor Heron 8.0 was not tried there). Cured is a major fault of"
+            " hangs at its third step (major, one of two runs; not looked for in Larkmoor Heron 8.0). Cured is a major fault of"
             " Larkmoor Heron 8.0: the printer is found, but nothing comes out.",
             "checks": "Larkmoor Heron 9.0 beta: Share, which worked in Larkmoor Heron 8.0, works only partly, and suspend, not tried in Larkmoor"
             " Heron 8.0, fails. Printer works again.",

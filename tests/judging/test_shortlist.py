@@ -4,15 +4,18 @@ import unittest
 import warnings
 from collections.abc import Iterator, Mapping
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from metrograph.judging.shortlist import need, prepare, shortlist
-from metrograph.judging.shortlist_records import Shortlist, TopicKind, TopicValue, TurnedBy, Unusable, Wrong
+from metrograph.judging.sampling import outcome
+from metrograph.judging.shortlist import _within, need, prepare, shortlist
+from metrograph.judging.shortlist_records import Shortlist, TopicKind, TopicValue, TurnedBy, Unusable, WishPart, Wrong
 from metrograph.judging.topics import Topic, Topics
 from metrograph.ledgers.digests.release_groups import ReleaseGroup
+from metrograph.log.quantities.quantity import parse_quantity
 from metrograph.log.quantities.ranges import Range
-from metrograph.run.readers import Reader
+from metrograph.run.readers import Reader, Relation, Requirement
 from metrograph.store.local.reader_settings import parse_requirement, parse_wish
 
 Said = Mapping[str, float | tuple[float, float | None] | None]
@@ -80,6 +83,20 @@ class ByHand(unittest.TestCase):
         self.assertAlmostEqual(shares["b"] or 0, 0.9894, delta=0.003)
         self.assertAlmostEqual(shares["a"] or 0, 0.0106, delta=0.003)
         self.assertTrue(self.LIST.is_sure)
+
+    def test_equal_ones_have_half_of_a_win_each(self) -> None:
+        self.assertEqual(outcome(np.array([[1.0, 2.0], [1.0, 1.0]])).wins.tolist(), [[0, 0.75], [0.25, 0]])
+
+    def test_a_limit_is_kept_broken_or_open(self) -> None:
+        topic, limit = Topic("memory", TopicKind.READING, "bytes", "less"), parse_quantity("500 bytes")
+        for (low, high), met in {
+            (400, 400): True, (500, 500): False, (400, 600): None, (400, None): None, (600, None): False,
+        }.items():  # fmt: skip
+            amount = TopicValue(Range(low, high), low, high, 1)
+            self.assertIs(_within(Requirement("", "memory", Relation.BELOW, limit), topic, amount), met, (low, high))
+
+    def test_half_way_between_the_least_and_the_most(self) -> None:
+        self.assertEqual(WishPart("x", 1.0, (0.2, 0.8), TopicKind.TRIAL, "").middle, 0.5)
 
     def test_ranks_and_wins_add_up(self) -> None:
         for each in self.LIST.order:

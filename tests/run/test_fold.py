@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from metrograph.log.cues import Cue, Header, Log
-from metrograph.log.quantities.ranges import ZERO, exactly
+from metrograph.log.quantities.ranges import ZERO, Range, exactly
 from metrograph.run.folding.fold import fold
 from metrograph.run.records import Screen
 from tests.helpers import LEXICON, cues, run_of, seconds
@@ -240,6 +240,17 @@ class Records(unittest.TestCase):
     def test_the_first_update_is_over_when_the_machine_has_done_its_work(self) -> None:
         run = run_of("0:00 screen Disk\n0:10 phase desktop\n1:00 screen Updates\n1:10 wait\n3:00 ready\n4:00 end done")
         self.assertEqual(run.milestones.updated, seconds(180))
+
+    def test_a_wait_in_a_phase_of_ones_own_is_no_update(self) -> None:
+        run = run_of(
+            "0:00 screen Disk\n0:30 phase zeal\n1:00 wait\n2:00 ready\n2:01 reading memory = 1 GiB\n4:00 end done"
+        )
+        self.assertNotEqual(run.readings[0].state, "updated")
+
+    def test_a_cut_lies_before_the_cue_that_follows_it(self) -> None:
+        run = run_of("0:00 screen A\n1:00 cut 2:00..3:00\n2:00 screen B\n3:00 end done")
+        spent = [(screen.title, screen.on_clock) for screen in run.screens]
+        self.assertEqual(spent, [("A", Range(240, 300)), ("B", seconds(60))])
 
     def test_only_work_that_is_done_in_an_update_makes_it_one(self) -> None:
         cases = {

@@ -76,6 +76,24 @@ class Layouts(unittest.TestCase):
         self.assertIn("on the rig's card", self.told("disk: 250 GiB", rig=Rig(disk=25 * GIB))[0])
         self.assertEqual(self.told("disk: 120 GB", "part: / ext4 119.9 GB", rig=Rig(disk=120 * 10**9)), [])
 
+    def test_a_family_is_mixed_up_with_the_other_at_every_size(self) -> None:
+        # 1.024 to the power of the prefix: kB, MB, GB and TB are smaller than what counts in 1024s by that much.
+        for unit in ("kB", "MB", "GB", "TB"):
+            parts = f"part: / ext4 990 {unit[0].upper()}iB"
+            (said,) = self.told("table: gpt", f"disk: 990 {unit}", parts, rig=Rig())[:1]
+            self.assertIn("1000 and 1024 look mixed up", said, unit)
+
+    def test_swap_has_to_hold_the_memory_only_where_it_sleeps_there(self) -> None:
+        small = layout(*SOUND)
+        self.assertEqual(layout_warnings(small, UEFI), [])
+        self.assertNotEqual(layout_warnings(small, UEFI, sleeps_to_disk=True), [])
+
+    def test_what_nobody_expected_on_the_disk_is_named(self) -> None:
+        found = layout("part: / ext4 20 GiB", "part: /data ext4 2 GiB")
+        said = layout("part: / ext4 20 GiB", "part: /home ext4 2 GiB")
+        told = [(each.what.value, each.subject) for each in layout_differences(said, found)]
+        self.assertEqual([subject for _, subject in told], ["/home", "/data"])
+
     def test_what_the_firmware_needs(self) -> None:
         self.assertEqual(
             self.told("part: / ext4 20 GiB"), ["the rig boots with UEFI, and there is no partition for it"]

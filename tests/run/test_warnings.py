@@ -36,6 +36,22 @@ class Warnings(unittest.TestCase):
         self.assertEqual(self.of("0:00 pause\n0:01 pause"),
                          [(2, "the run has no end", "end done, or end abandoned"), (2, "the run was paused already", "resume before it")])  # fmt: skip
 
+    def test_work_that_ends_before_it_began_and_never_names_what_may_be_meant(self) -> None:
+        done = "0:00 screen Disk\n0:01 task index: x\n0:02 done update\n0:03 done index\n0:04 end done"
+        self.assertEqual(self.of(done), [(3, "there is no task “update” under way", "task index")])
+        alone = "0:00 screen Disk\n0:02 done update\n0:04 end done"
+        self.assertEqual(self.of(alone), [(2, "there is no task “update” under way", "task update")])
+
+    def test_two_hours_of_silence_are_borne_and_no_second_more(self) -> None:
+        for end, told in (("2:00:00", []), ("2:00:01", ["nothing was noted for 2:00:01 before this"])):
+            self.assertEqual([message for _, message, _ in self.of(f"0:00 screen Disk\n{end} end done")], told)
+
+    def test_one_screen_at_a_time(self) -> None:
+        self.assertEqual(
+            self.of("0:00 screen Disk\n0:00 screen Users\n0:01 screen Host\n0:02 end done"),
+            [(2, "“Disk” came up at the same time", "a later time for one of them")],
+        )
+
     def test_moments_that_cannot_be(self) -> None:
         self.assertEqual(
             self.of("""

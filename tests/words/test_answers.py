@@ -41,7 +41,7 @@ class Answers(unittest.TestCase):
             "pre-set": (BASE, BASE.replace("= none", "= file"), "For swap, file is now pre-set instead of none."),
             "asked": (BASE, BASE.replace("2:00 screen", "1:20 keep crypt = no\n2:00 screen"), "Crypt is newly asked for."),
             "trouble": (BASE, BASE.replace("3:00", f"2:10 issue a-b: The tour hangs\n{major}3:00"), "The tour hangs (major; not in A)."),
-            "first met": (BASE, BASE + "4:00 phase tour\n4:05 screen Tour\n4:10 issue a-b: The tour hangs\n", "The tour hangs (A was not tried there)."),
+            "first met": (BASE, BASE + "4:00 phase tour\n4:05 screen Tour\n4:10 issue a-b: The tour hangs\n", "The tour hangs (not looked for in A)."),
             "still there": (BASE + hangs, BASE + hangs, "The tour hangs (as in A)."),
             "cured": (BASE.replace("3:00", f"2:10 issue a-b: It hangs\n{major}3:00"), BASE, "Cured is a major fault of A: it hangs."),
             "not looked for": (BASE + "4:00 issue a-b: It hangs\n", BASE, "A fault of A was not tried again: it hangs."),

@@ -20,7 +20,7 @@ from metrograph.compare.coverage import Coverage, Silence
 from metrograph.compare.flow_records import Change, FlowCell, LogPlace, Side, Unknown, What
 from metrograph.log.escapes import join_list
 from metrograph.log.lexicon import is_after_restart, is_untitled
-from metrograph.run.records import Choice
+from metrograph.run.records import Choice, Part
 
 _IMPORTANCE = {what: rank for rank, what in enumerate(What)}
 
@@ -60,6 +60,9 @@ class _UnnotedChanges:
         self.places = earlier, later
         self.names = sides[earlier].name, sides[later].name
         self.across = sides[earlier].line != sides[later].line
+        installing = [any(Part.INSTALLATION in run.covers for run in sides[place].runs) for place in self.places]
+        # Who only looks at a live session, or at a system that is there, comes by no installer; see ``run.scope``.
+        self.unlike = installing[0] != installing[1]
         self.coverage = coverage
         self.unknown: list[Unknown] = []
 
@@ -82,6 +85,8 @@ class _UnnotedChanges:
         )
 
     def _noted(self, side: int, why: Silence | None, what: str, name: str, on: str | None = None) -> bool:
+        if self.unlike and why is None:
+            why = Silence.NOT_REACHED
         # Of two lines nothing follows from the other: what only one of them has is no news of either.
         if not self.across and why is not None:
             self.unknown.append(Unknown(self.names[side], self.names[1 - side], what, name, str(why), on))

@@ -19,22 +19,20 @@ class LeftOutReason(StrEnum):
     """Why a run is in no figure."""
 
     OPEN = "not over"
-    EMPTY = "without a screen"
     RIG = "on another rig"
 
 
 class Candidate(NamedTuple):
-    """A run as it is judged before its figures count. screens: how many were noted."""
+    """A run as it is judged before its figures count."""
 
     run: str
     rig: str
     ended: bool
-    screens: int
 
 
 def candidate(run: Run) -> Candidate:
     """What is asked of this run."""
-    return Candidate(run.run, run.rig, run.ended is not None, len(run.screens))
+    return Candidate(run.run, run.rig, run.ended is not None)
 
 
 class Named(Protocol):
@@ -86,5 +84,4 @@ def select(releases: Mapping[str, Sequence[Candidate]]) -> Selection:
 
 def _unfit(run: Candidate) -> LeftOut | None:
     """Why a run says nothing by itself; None where it does."""
-    why = LeftOutReason.OPEN if not run.ended else LeftOutReason.EMPTY if not run.screens else None
-    return None if why is None else LeftOut(run.run, run.rig, why)
+    return None if run.ended else LeftOut(run.run, run.rig, LeftOutReason.OPEN)

@@ -79,8 +79,8 @@ def spent(metrics: RunMetrics, who: Who) -> Range | None:
 
 
 def screens(metrics: RunMetrics) -> int | None:
-    """How many screens the installer has on the route that led to the end; None where nothing is installed."""
-    return len(metrics.screens) if metrics.installs else None
+    """How many screens the installer has on the route that led to the end; None where none was noted."""
+    return len(metrics.screens) or None
 
 
 def decisions(metrics: RunMetrics) -> int | None:
@@ -121,7 +121,7 @@ def guess(choice: Choice) -> bool | None:
 
 def returns(metrics: RunMetrics) -> int | None:
     """How often an installer's screen was come back to; an overview that leads to the others is no detour."""
-    if not metrics.installs:
+    if not metrics.screens:
         return None
     if not any(screen.returns for screen in metrics.screens):
         return 0

@@ -72,8 +72,8 @@ def _counted_line(caveat: Caveat, releases: Sequence[str]) -> str:
     counts = {name: int(value or 0) for name, value in zip(releases, caveat.values, strict=True)}
     if caveat.what is CaveatKind.RUNS:
         single = [name for name, count in counts.items() if count == 1]
-        were = "was" if len(single) == 1 else "were"
-        return f"{listed(single)} {were} installed once, so that a small difference may be chance."
+        each = " each" if single[1:] else ""
+        return f"Of {listed(single)} there is a single run{each}, so that a small difference may be chance."
     having = [f"{name} has {counted(count, _COUNTED[caveat.what])}" for name, count in counts.items() if count]
     reason = "what lies in a cut is not known" if caveat.what is CaveatKind.CUTS else "what is open is in no figure"
     return f"{listed(having)}, and {reason}."

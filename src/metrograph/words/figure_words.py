@@ -140,7 +140,6 @@ def duration_and_hands_on(on_clock: Range, person: Range) -> str:
 _WHY = {
     LeftOutReason.RIG: "Figures count the runs on {rigs}, and leave out {runs}.",
     LeftOutReason.OPEN: "Not over, and in no figure: {runs}.",
-    LeftOutReason.EMPTY: "Without a screen, and in no figure: {runs}.",
 }
 
 

@@ -68,7 +68,7 @@ class ReleaseGroup(msgspec.Struct, frozen=True):
 
 def candidate_of(run: Digest) -> Candidate:
     """A run as it is judged before its figures count."""
-    return Candidate(run.run, run.rig, run.ended, run.screens)
+    return Candidate(run.run, run.rig, run.ended)
 
 
 def _candidates(releases: Mapping[str, Sequence[Digest]]) -> dict[str, list[Candidate]]:

@@ -24,9 +24,9 @@ MOST = 6
 def answer(comparison: Comparison, pair: Neighbours) -> tuple[str, ...]:
     """What a reader should know of two releases, what they decide by first, and one reason for care."""
     told = tellings(comparison, pair)
-    care = tuple(_care(comparison, pair))
-    room = MOST - len(care)
     chance = _only_chance(comparison, pair, [finding for each in told for finding in each.findings])
+    care = tuple(_care(comparison, pair, single=not chance))
+    room = MOST - len(care)
     texts = [each.text for each in told[: room - len(chance)]] + list(chance)
     return (*(texts or [_nothing(comparison, pair)]), *care)
 
@@ -77,8 +77,8 @@ def _only_chance(comparison: Comparison, pair: Neighbours, findings: Sequence[Fi
 # -- care --------------------------------------------------------------------------------------------------------------
 
 
-def _care(comparison: Comparison, pair: Neighbours) -> Iterator[str]:
-    """The one reason for care that matters most."""
+def _care(comparison: Comparison, pair: Neighbours, single: bool = True) -> Iterator[str]:
+    """The one reason for care that matters most. single: whether it has to be said that there is one run only."""
     if (lost := _incomparable(pair)) is not None:
         yield _why_no_times(lost, pair)
         return
@@ -91,11 +91,9 @@ def _care(comparison: Comparison, pair: Neighbours) -> Iterator[str]:
         if left:
             yield _left_out(left, len(of[name]), name)
             return
-    single = [name for name in (pair.earlier, pair.later) if len(of[name]) == 1]
-    if len(single) == 2:
-        yield "These are single runs."
-    elif single:
-        yield f"{single[0]} was installed once."
+    once = [name for name in (pair.earlier, pair.later) if len(of[name]) == 1 and single]
+    if once:
+        yield "These are single runs." if once[1:] else f"Of {once[0]} there is a single run."
 
 
 def _unconfirmed(comparison: Comparison, pair: Neighbours) -> str:
@@ -125,12 +123,13 @@ def _why_no_times(caveat: Caveat, pair: Neighbours) -> str:
 
 def _left_out(left: Sequence[LeftOut], total: int, release: str) -> str:
     """Which runs figures leave out, and why."""
-    count = "its only run" if total == 1 else "its runs" if len(left) == total else f"{number(len(left))} of its runs"
     if all(out.why is LeftOutReason.RIG for out in left):
         rigs = listed([on_rig(rig) for rig in dict.fromkeys(out.rig for out in left)])
         one = "the one run" if len(left) == 1 else f"the {number(len(left))} runs"
         return f"Figures leave out {one} of {release} on {rigs}."
-    return f"Figures leave out {count} of {release}, {left[0].why}."
+    if len(left) == total:
+        return f"{release}’s {'only run is' if total == 1 else 'runs are'} {left[0].why}, and in no figure."
+    return f"Figures leave out {number(len(left))} of {release}’s runs, {left[0].why}."
 
 
 # -- above figures -----------------------------------------------------------------------------------------------------

@@ -52,7 +52,7 @@ def _cause(finding: Finding, comparison: Comparison) -> str:
 
 
 _STEPS = {
-    "boot": "starting up is {} {}", "live": "the live session is {} {}", "copy": "copying is {} {}",
+    "boot": "starting up is {} {}", "live": "the look at the live session is {} {}", "copy": "copying is {} {}",
     "restart": "restarting is {} {}", "setup": "setting up after the restart is {} {}", "update": "the update is {} {}",
 }  # fmt: skip
 

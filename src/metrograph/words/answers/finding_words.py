@@ -133,7 +133,8 @@ def _bracket(detail: IssueOutcome, earlier: str, count: int) -> str:
     elif detail.shared_with:
         said.append(f"as in {detail.shared_with}")
     elif earlier:
-        said.append(f"not in {earlier}" if detail.tried_before else f"{earlier} was not tried there")
+        untried = f"{earlier} was not tried there" if detail.rigs else f"not looked for in {earlier}"
+        said.append(f"not in {earlier}" if detail.tried_before else untried)
     return "; ".join(filter(None, said))
 
 

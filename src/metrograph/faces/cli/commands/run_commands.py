@@ -57,7 +57,9 @@ LikeOption = Annotated[
 ]
 
 
-WayOption = Annotated[str, typer.Option("--way", help="fresh, upgrade (with what from), beside, inside; live, tour, later.")]
+WayOption = Annotated[
+    str, typer.Option("--way", help="fresh, upgrade (with what from), beside, inside; live, tour, later.")
+]
 
 
 ReviewerOption = Annotated[str | None, typer.Option("--reviewer", help="Who records it.")]
