@@ -12,11 +12,13 @@ from metrograph.log.quantities.quantity import Quantity
 from metrograph.log.quantities.ranges import exactly
 from metrograph.log.quantities.times import format_time, show_duration, show_moment
 from metrograph.log.quantities.units import show_size
+from metrograph.measures.catalogue import figures_of
 from metrograph.plan.status import Status, missing_pause
-from metrograph.run.records import Run
+from metrograph.run.records import RECORDING, Run
 from metrograph.show.report import model as m
 from metrograph.watch.drafts.seen import Seen, SeenSpan
 from metrograph.words.change_words import deviation
+from metrograph.words.figure_words import duration_or_nothing
 from metrograph.words.grammar import NOTHING
 from metrograph.words.runs import NOW, seen_answer, seen_marks, seen_title
 
@@ -36,10 +38,11 @@ def runs_report(runs: Sequence[Run], room: int | None = None) -> m.Report:
 
 
 def _run_texts(run: Run) -> list[str]:
-    clock = run.clock
     begun = run.begun.strftime("%Y-%m-%d") if run.begun else "?"
-    total, person, machine = map(show_duration, (clock.on_clock, clock.person, clock.machine))
-    issues, screens = str(len(run.issues)), str(len(run.screens))
+    figures = figures_of(run)
+    person, machine = (duration_or_nothing(figures.get(name)) for name in ("hands-on", "waiting"))
+    issues, screens = str(sum(issue.area != RECORDING for issue in run.issues)), str(len(run.screens))
+    total = show_duration(run.clock.on_clock)
     return [run.run, run.rig, begun, run.ended or "open", total, issues, person, machine, screens]
 
 

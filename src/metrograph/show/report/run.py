@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from metrograph.log.quantities.times import show_duration, show_tenths
+from metrograph.measures.catalogue import figures_of
 from metrograph.run.disks import layout_differences
 from metrograph.run.records import Run, Screen
 from metrograph.show.report import model as m
@@ -68,10 +69,14 @@ def _times(run: Run) -> tuple[m.Block, ...]:
     """The time of each phase, and in words what else there is to say of the clock."""
     columns = [m.Column("", gives=True)]
     columns += [m.Column(name, right=True) for name in ("on the clock", "hands-on", "waiting")]
-    parts = [(phase.name, phase) for phase in run.phases] + [("all together", run.clock)]
+    parts = [(phase.name, phase.on_clock, phase.person, phase.machine) for phase in run.phases]
+    parts.append(("all together", run.clock.on_clock, run.clock.person, run.clock.machine))
+    figures = figures_of(run)
+    if {"desktop", "hands-on", "waiting"} <= figures.keys():
+        parts.append(("until the desktop", figures["desktop"], figures["hands-on"], figures["waiting"]))
     # Whole seconds of a short run would not add up on paper.
     shown = show_tenths if (run.clock.on_clock.high or _SHORT) < _SHORT else show_duration
-    rows = tuple(m.Row(m.texts(name, *map(shown, (part.on_clock, part.person, part.machine)))) for name, part in parts)
+    rows = tuple(m.Row(m.texts(name, *map(shown, times))) for name, *times in parts)
     moments = _moments(run)
     return m.Table(tuple(columns), rows), m.Lines((", ".join(moments),) if moments else (), 0)
 
