@@ -26,7 +26,7 @@ class OnTheDemo(OwnDemoCase):
             "software": "Larkmoor Heron 9.0 beta has Dovecall instead of Pigeon, lost Humbox and raised Writewell, Sheetwell and Loonplay.",
             "verdicts": "The verdict on Larkmoor Heron 9.0 beta: Not yet;",
             "effort": "Larkmoor Heron: 9.0 beta asks for 14 decisions on 9 screens, 8.0 asks for 14 decisions on 10 screens.",
-            "kinship": "Larkmoor Heron 8.0, Larkmoor Wren 8.0 and Larkmoor Heron 7.0 show the same installer but for details.",
+            "kinship": "Larkmoor Heron 8.0 and Larkmoor Wren 8.0 show the same installer, question by question.\nLarkmoor Heron 7.0 shows it but for details.",
             "trend desktop": "Larkmoor Heron 9.0 beta reaches the desktop 2:50 sooner than 8.0, in the medians of their runs.",
             "issues larkmoor-7.0-heron larkmoor-8.0-wren": "8.0 Wren has a major fault that 7.0 Heron does not show: the printer is found, but nothing comes out.",
         }.items():  # fmt: skip

@@ -5,6 +5,7 @@ import resource
 import signal
 import sys
 import time
+from itertools import pairwise
 from pathlib import Path
 
 import pexpect

@@ -138,6 +138,9 @@ def measured(row: ClaimRow) -> str:
 def holds(row: ClaimRow) -> str:
     """Whether a claim holds."""
     unknown = "open" if row.measured is not None else "not measured"
+    within = row.measured is not None and row.measured.high is not None and row.measured.high <= row.published.low
+    if row.holds is None and within:
+        return "not contradicted"
     return {True: "yes", False: "no", None: unknown}[row.holds]
 
 

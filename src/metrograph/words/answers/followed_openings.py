@@ -181,13 +181,30 @@ def _along(trend: Trend, later: str, told: str) -> str:
     return f"{later} has {told.rpartition(' ')[0]} {told.rpartition(' ')[2]} {trend.words} than"
 
 
+def _exactly_alike(kinship: Kinship, group: Sequence[str]) -> list[list[str]]:
+    """The releases of a group by what is exactly one installer, the largest first."""
+    found: list[list[str]] = []
+    for name in group:
+        row = kinship.matrix[kinship.releases.index(name)]
+        same = next((each for each in found if row[kinship.releases.index(each[0])] == 1), None)
+        if same is None:
+            found.append([name])
+        else:
+            same.append(name)
+    return sorted(found, key=len, reverse=True)
+
+
 def of_kinship(kinship: Kinship) -> Iterator[str]:
     """Which installers are the same, which are kin, and which are like no other."""
     for group in kinship.alike:
-        places = [kinship.releases.index(name) for name in group]
-        least = min(kinship.matrix[one][other] for one in places for other in places)
-        how = "the same installer, question by question" if least == 1 else "the same installer but for details"
-        yield f"{listed(group)} show {how}."
+        first, *others = _exactly_alike(kinship, group)
+        if first[1:]:
+            yield f"{listed(first)} show the same installer, question by question."
+        like = [name for each in (others if first[1:] else (first, *others)) for name in each]
+        if like and first[1:]:
+            yield f"{listed(like)} {'show' if like[1:] else 'shows'} it but for details."
+        elif like:
+            yield f"{listed(like)} show the same installer but for details."
     for release in [family[0] for family in kinship.families if len(family) == 1 and len(kinship.releases) > 1]:
         place = kinship.releases.index(release)
         pairs = zip(kinship.matrix[place], kinship.releases, strict=True)

@@ -53,7 +53,7 @@ def of_claims(ledger: ClaimLedger) -> Iterator[str]:
         return
     verb = "does" if len(broken) == 1 else "do"
     if measured[1:]:
-        count, every = number(len(broken)).capitalize(), len(measured)
+        count, every = number(len(broken)).capitalize(), number(len(measured))
         yield f"{count} of the {every} published figures that were measured {verb} not hold."
     else:
         yield "The one published figure that was measured does not hold."
