@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
+from metrograph.compare import student_t
 from metrograph.compare.contrasts import Contrast, contrasts
 from metrograph.compare.inference import _SAMPLED, PooledSpread, compare_runs, confidence_of, corrected, pooled_spread
 from metrograph.ledgers.digests.digest import digest, taken
@@ -19,6 +20,13 @@ from tests.helpers import run_of
 
 def exact(*values: float) -> list[Range]:
     return [Range(value, value) for value in values]
+
+
+class Student(unittest.TestCase):
+    @given(st.integers(1, 200), st.floats(0, 60), st.floats(0.01, 0.999))
+    def test_it_is_what_a_library_says(self, degrees: int, t: float, share: float) -> None:
+        self.assertAlmostEqual(student_t.within(t, degrees), 1 - 2 * stats.t.cdf(-t, degrees), 9)
+        self.assertAlmostEqual(student_t.reach(share, degrees) / stats.t.ppf((1 + share) / 2, degrees), 1, 7)
 
 
 class Splitting(unittest.TestCase):

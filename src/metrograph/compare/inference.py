@@ -26,6 +26,7 @@ import msgspec
 import numpy as np
 import numpy.typing as npt
 
+from metrograph.compare import student_t
 from metrograph.log.quantities.ranges import Range
 
 
@@ -160,16 +161,14 @@ def _test(before: Numbers, after: Numbers, method: Method, pooled: PooledSpread 
 
 def _against_pooled(before: Numbers, after: Numbers, pooled: PooledSpread) -> Test:
     """Student's test of two means of logarithms whose spread is known from elsewhere."""
-    from scipy.special import stdtr, stdtrit
-
     if min(before.min(), after.min()) <= 0:
         return NO_TEST
     one, two = (fsum(map(log, values)) / len(values) for values in (before, after))
     error = sqrt(pooled.variance * (1 / len(before) + 1 / len(after)))
-    p_value = 2 * float(stdtr(pooled.degrees_of_freedom, -abs(two - one) / error))
-    reach = float(stdtrit(pooled.degrees_of_freedom, (1 + CONFIDENCE) / 2)) * error
+    p_value = max(1 - student_t.within(abs(two - one) / error, pooled.degrees_of_freedom), 0.0)
+    far = student_t.reach(CONFIDENCE, pooled.degrees_of_freedom) * error
     base = exp(one)
-    low, high = (base * (exp(two - one + side * reach) - 1) for side in (-1, 1))
+    low, high = (base * (exp(two - one + side * far) - 1) for side in (-1, 1))
     return Test(p_value, (low, high), Method.POOLED, pooled.degrees_of_freedom)
 
 
