@@ -28,7 +28,7 @@ class OnTheDemo(OwnDemoCase):
             "effort": "Larkmoor Heron: 9.0 beta asks for 14 decisions on 9 screens, 8.0 asks for 14 decisions on 10 screens.",
             "kinship": "Larkmoor Heron 8.0 and Larkmoor Wren 8.0 show the same installer, question by question.\nLarkmoor Heron 7.0 shows it but for details.",
             "trend desktop": "Larkmoor Heron 9.0 beta reaches the desktop 2:50 sooner than 8.0, in the medians of their runs.",
-            "issues larkmoor-7.0-heron larkmoor-8.0-wren": "8.0 Wren has a major fault that 7.0 Heron does not show: the printer is found, but nothing comes out.",
+            "issues larkmoor-7.0-heron larkmoor-8.0-wren": "Wren 8.0 has a major fault that Heron 7.0 does not show: the printer is found, but nothing comes out.",
         }.items():  # fmt: skip
             self.assertIn(sentence, self.ok(*words.split()).partition("\n\n")[0], words)
 

@@ -138,7 +138,7 @@ class Names(unittest.TestCase):
     def test_the_common_part_stands_above(self) -> None:
         cases = {
             ("larkmoor-7.0-heron", "larkmoor-9.0-beta-heron"): ("Larkmoor Heron", ["7.0", "9.0 beta"]),
-            ("larkmoor-8.0-heron", "larkmoor-8.0-wren"): ("Larkmoor", ["8.0 Heron", "8.0 Wren"]),
+            ("larkmoor-8.0-heron", "larkmoor-8.0-wren"): ("Larkmoor", ["Heron 8.0", "Wren 8.0"]),
             ("larkmoor-8.0-heron", "osterby-2026.1"): ("", ["Larkmoor Heron 8.0", "Osterby 2026.1"]),
             ("larkmoor-8.0-heron-1", "larkmoor-8.0-heron-2"): ("Larkmoor Heron", ["8.0, run 1", "8.0, run 2"]),
         }

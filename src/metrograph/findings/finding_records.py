@@ -108,6 +108,7 @@ class TrialOutcome(msgspec.Struct, frozen=True):
 
     before: None where it was not made; under: its condition; detail: what was said of it; again: as it did some time
     before. before_under: how it came out before under another condition, where that is all there is.
+    across: whether the two releases are of different lines.
     """
 
     before: str | None
@@ -116,6 +117,7 @@ class TrialOutcome(msgspec.Struct, frozen=True):
     detail: str = ""
     again: bool = False
     before_under: str | None = None
+    across: bool = False
 
 
 class PresetChange(msgspec.Struct, frozen=True):

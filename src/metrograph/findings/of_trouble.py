@@ -108,6 +108,7 @@ def _trial(check: CheckRow, checks: Sequence[CheckRow], ends: Ends) -> Finding |
         str(before) if before in _GOOD else None, str(after), check.condition, check.details[ends.later],
         ends.releases[ends.later] in check.well_again and not ends.across,
         None if before in _GOOD or ends.earlier is None else _otherwise(check, checks, ends.earlier),
+        ends.across,
     )  # fmt: skip
     way = Way.WORSE if worse else Way.BETTER
     return Finding(Subject.TRIAL, ends.names, check.name, way, Sureness.NOTED, Priority.TRIALS, detail, check.made_at)

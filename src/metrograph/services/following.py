@@ -14,18 +14,20 @@ from metrograph.archive.answers import followed_in, met_in
 from metrograph.core.errors import MetrographError
 from metrograph.core.pool import spread
 from metrograph.ledgers.digests.cache import digests_of
-from metrograph.ledgers.digests.digest import Digest, digest, route
+from metrograph.ledgers.digests.digest import Digest, details, digest, route
 from metrograph.ledgers.digests.release_groups import ReleaseGroup, group, read_side
 from metrograph.ledgers.trend import Trend, names_of_figures, trends
 from metrograph.ledgers.weight import WeightLedger, fits, weight_ledger
 from metrograph.log.faults import Unreadable
+from metrograph.log.lexicon import is_untitled
 from metrograph.log.quantities.quantity import parse_exact
 from metrograph.log.quantities.units import BYTES, choose_family, family_of
 from metrograph.measures.catalogue import MEASURES
 from metrograph.run.noted import STATES
+from metrograph.run.records import Part
 from metrograph.services.asking_others import asked, beside_others, like_of
 from metrograph.services.desk import Desk, Result, masked
-from metrograph.show.files.documents import fields_of
+from metrograph.show.files.documents import fields_of, trouble_documents
 from metrograph.show.report.model import Lines, Report, section
 from metrograph.store.ids import split_run, unknown
 from metrograph.store.local.card_files import load_releases, load_rigs
@@ -35,6 +37,8 @@ from metrograph.words.names import full_name, named, names_of
 
 if TYPE_CHECKING:
     from metrograph.archive.place import ArchivePlace
+    from metrograph.findings.finding_records import Finding
+    from metrograph.run.route import Route
 
 
 class FollowedRuns:
@@ -102,6 +106,7 @@ class LedgerFlow(msgspec.Struct, frozen=True):
     report: the ledger as it is shown; document: as a program gets it.
     opening: says what a reader should know of it.
     others: what others say to it, from the runs, the ledger, an archive, and who asks; None where they say nothing.
+    found: what is found in it, with what that rests on; None where its opening is made of figures alone.
     """
 
     make: Callable[[FollowedRuns], Any]
@@ -109,6 +114,7 @@ class LedgerFlow(msgspec.Struct, frozen=True):
     opening: Callable[[Any], Iterable[str]]
     document: Callable[[Any], Any] = lambda ledger: ledger
     others: Callable[[FollowedRuns, Any, ArchivePlace, str], Any] | None = None
+    found: Callable[[Any], list[Finding]] | None = None
 
 
 def ledger_result(name: str, followed: FollowedRuns, archive: str | None = None, show_personal: bool = False) -> Result:
@@ -116,14 +122,18 @@ def ledger_result(name: str, followed: FollowedRuns, archive: str | None = None,
     flow = LEDGERS[name]
     ledger = masked(followed.desk, followed.known, flow.make(followed), show_personal)
     said = None if flow.others is None else asked(followed.desk, archive, partial(flow.others, followed, ledger))
+    called = followed.named(ledger)
     document = flow.document(ledger)
+    document = document if isinstance(document, dict) else fields_of(document)
+    document |= {"answer": tuple(flow.opening(called))}
+    if flow.found is not None:
+        document["findings"] = trouble_documents(flow.found(ledger), flow.found(called))
 
     def report() -> Report:
-        called = followed.named(ledger)
         shown = opened(flow.report(called), flow.opening(called))
         return shown if said is None else beside_others(shown, followed.named(said))
 
-    return Result(document if said is None else fields_of(document) | {"others": said}, lambda _: report())
+    return Result(document if said is None else document | {"others": said}, lambda _: report())
 
 
 def opened(report: Report, sentences: Iterable[str]) -> Report:
@@ -163,13 +173,25 @@ def kinship_of(followed: FollowedRuns) -> Any:
     """How alike the installers of the releases are."""
     from metrograph.compare.kinship import kinship
 
-    taken = {release: [route(run) for run in digests] for release, digests in followed.group.runs.items()}
-    # A run without a screen has no route, and a release of such runs is like nothing, not like no other.
-    passed = {release: [way for way in routes if way.screens] for release, routes in taken.items()}
+    taken = {
+        release: [route(run) for run in digests if Part.INSTALLATION in details(run).covers]
+        for release, digests in followed.group.runs.items()
+    }
+    # What shows hardly a screen that anybody could name is evidence of nothing, not of being like no other.
+    passed = {release: [way for way in routes if _is_told_apart(way)] for release, routes in taken.items()}
     routes = {release: ways for release, ways in passed.items() if ways}
     return kinship(
         routes, followed.reader.rulings, lambda parts: followed.desk.track(parts, "comparing routes"), followed.over
     )
+
+
+_FEWEST_KNOWN = 3
+"""Screens with a title from which an installer can be told from others."""
+
+
+def _is_told_apart(way: Route) -> bool:
+    known = sum(not is_untitled(screen.title) for screen in way.screens)
+    return known >= _FEWEST_KNOWN and 2 * known > len(way.screens)
 
 
 def _nearest(followed: FollowedRuns, _ledger: Any, place: ArchivePlace, own: str) -> Any:
@@ -197,6 +219,7 @@ LEDGERS: dict[str, LedgerFlow] = {
         _shown("report.issue_report", "issues_report"),
         followed_openings.of_issues,
         others=_met,
+        found=followed_openings.found_in_issues,
     ),
     "effort": LedgerFlow(
         _from("trend", "effort_ledger", lambda runs: runs.each),
@@ -213,7 +236,10 @@ LEDGERS: dict[str, LedgerFlow] = {
         document=_shown("files.documents", "readings_document"),
     ),
     "checks": LedgerFlow(
-        _from("checks", "checks_ledger"), _shown("report.ledger_reports", "checks_report"), followed_openings.of_checks
+        _from("checks", "checks_ledger"),
+        _shown("report.ledger_reports", "checks_report"),
+        followed_openings.of_checks,
+        found=followed_openings.found_in_checks,
     ),
     "facts": LedgerFlow(
         _from("facts", "facts_ledger"), _shown("report.ledger_reports", "facts_report"), openings.of_facts

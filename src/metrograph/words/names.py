@@ -52,7 +52,7 @@ def _beside(parts: Parts, distribution: bool, edition: bool) -> str:
     """What tells a release apart from others, whose distribution or edition may be another."""
     if distribution:
         return _joined(parts.distribution, parts.edition if edition else "", _version(parts))
-    return _joined(_version(parts), parts.edition if edition else "")
+    return _joined(parts.edition if edition else "", _version(parts))
 
 
 def _release_of(name: str, cards: Mapping[str, Release]) -> str:

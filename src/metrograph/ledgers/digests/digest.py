@@ -24,7 +24,7 @@ from metrograph.run.noted import (
     Todo,
     Verdict,
 )
-from metrograph.run.records import Issue, Run
+from metrograph.run.records import Issue, Part, Run
 from metrograph.run.route import Route, ScreenKey, route_of, screen_key
 
 _UNPACKED = 4096  # routes that are kept unpacked; runs of a release mostly take the same
@@ -37,6 +37,7 @@ class Details(msgspec.Struct, frozen=True, array_like=True, gc=False):
     issue_screens: for each issue the screen that it stood on; None where there was none.
     tweaks: what had to be changed to be able to work.
     swap_file: bytes of the file for swapping that was made; see ``run.disks.swap_file_of``.
+    covers: the parts of what is reviewed that it went through.
     """
 
     figures: dict[str, Range]
@@ -50,6 +51,7 @@ class Details(msgspec.Struct, frozen=True, array_like=True, gc=False):
     todos: tuple[Todo, ...]
     tweaks: tuple[str, ...]
     swap_file: float | None = None
+    covers: tuple[Part, ...] = ()
 
 
 class Digest(msgspec.Struct, frozen=True, array_like=True, gc=False):
@@ -89,6 +91,7 @@ def digest(run: Run) -> Digest:
         issue_screens=tuple(_screen(run, issue) for issue in run.issues),
         tweaks=tuple(tweak.what for tweak in run.tweaks),
         swap_file=swap_file_of(run.layout),
+        covers=run.covers,
         **_told(run),
     )
     return Digest(

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 import msgspec
 
 from metrograph.compare.flow_records import LogPlace
-from metrograph.findings.finding_records import Amount, Subject, Sureness, Way
+from metrograph.findings.finding_records import Amount, Finding, Subject, Sureness, Way
 from metrograph.findings.telling import findings_of
 from metrograph.ledgers.claims import CheckedImage
 from metrograph.ledgers.comparison import Comparison, Neighbours
 from metrograph.ledgers.readings import ReadingLedger
-from metrograph.words.answers.finding_words import sentences
+from metrograph.words.answers.finding_words import of_trouble_alone, sentences
 from metrograph.words.caveat_words import caveat_sentence
 from metrograph.words.ledger_words import reading_warning, right_of, wrong_of
 
@@ -52,6 +53,17 @@ def finding_documents(comparison: Comparison, called: Comparison) -> list[Findin
                 )
             )  # fmt: skip
     return found
+
+
+def trouble_documents(found: Sequence[Finding], called: Sequence[Finding]) -> list[FindingDocument]:
+    """Findings that are trouble and trials only. called: the same by human names."""
+    told = {id(finding): each.text for each in of_trouble_alone(called) for finding in each.findings}
+    return [
+        FindingDocument(
+            each.what, each.of, each.thing, _BETTER[each.way], None, each.sure, each.rests_on, told[id(named)]
+        )
+        for each, named in zip(found, called, strict=True)
+    ]
 
 
 def _texts(comparison: Comparison, pair: Neighbours) -> list[str]:

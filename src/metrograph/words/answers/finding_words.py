@@ -163,7 +163,7 @@ def _trials(findings: Sequence[Finding], _: Comparison | None) -> str:
     parts = []
     for trials in alike.values():
         names, detail = listed([name for name, _ in trials]), trials[0][1]
-        now = _NOW[detail.after][len(trials) > 1]
+        now = _NOW[detail.after][len(trials) > 1] + (f" in {findings[0].of[1]}" if detail.across else "")
         if detail.again:
             parts.append(f"{names} {now} again")
         else:

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from itertools import pairwise
 
 from metrograph.compare.kinship import Kinship
+from metrograph.findings.finding_records import Finding
 from metrograph.findings.of_trouble import Ends, of_trouble
 from metrograph.findings.telling import in_order
 from metrograph.ledgers.checks import CheckLedger, CheckResult, CheckRow
@@ -29,9 +30,19 @@ def of_issues(ledger: IssueLedger) -> Iterator[str]:
         yield from _about(ends, [told.text for told in of_trouble_alone(found)])
 
 
+def found_in_issues(ledger: IssueLedger) -> list[Finding]:
+    """What is found of trouble in the latest release of each line."""
+    return [each for ends in _ends(ledger) for each in in_order(of_trouble(ledger.rows, (), ends))]
+
+
+def found_in_checks(ledger: CheckLedger) -> list[Finding]:
+    """What is found of trials in the latest release of each line that was tried."""
+    return [each for ends in _tried_ends(ledger) for each in in_order(of_trouble((), ledger.rows, ends))]
+
+
 def of_checks(ledger: CheckLedger) -> Iterator[str]:
     """What fails in the latest release of each line, what failed before, and what works again."""
-    for ends in _ends(ledger, [[_tried(result) or None for result in row.results] for row in ledger.rows]):
+    for ends in _tried_ends(ledger):
         results = [row.results[ends.later] for row in ledger.rows]
         tried = sum(map(_tried, results))
         if not tried:
@@ -57,6 +68,10 @@ def _as_before(rows: Sequence[CheckRow], ends: Ends) -> list[str]:
         ]
         told += [f"{_capital(few(names))} {words[len(names) > 1]} as before."] if names else []
     return told
+
+
+def _tried_ends(ledger: CheckLedger) -> Iterator[Ends]:
+    return _ends(ledger, [[_tried(result) or None for result in row.results] for row in ledger.rows])
 
 
 def _ends(ledger: IssueLedger | CheckLedger, known: Sequence[Sequence[object | None]] | None = None) -> Iterator[Ends]:
