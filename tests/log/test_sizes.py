@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from metrograph.log.quantities.quantity import loose_unit, parse_exact
-from metrograph.log.quantities.units import choose_family, format_size, rounded_size, show_size
+from metrograph.log.quantities.units import choose_family, format_size, rounded_size, show_size, show_size_shortly
 
 
 def size_of(text: str) -> float:
@@ -50,6 +50,16 @@ class Sizes(unittest.TestCase):
         }
         for size, shown in sizes.items():
             self.assertEqual(show_size(size), shown)
+
+    def test_small_ones_keep_the_digits_that_a_difference_needs(self) -> None:
+        # 1217 and 1323 MiB differ by 106; as 1.19 and 1.29 GiB they would by 102.
+        for size, shown, shortly in (
+            (1217 << 20, "1217 MiB", "1.19 GiB"), (1280 << 20, "1.25 GiB", "1.25 GiB"), (10_001 << 20, "9.77 GiB", "9.77 GiB"),
+            (9990 << 20, "9990 MiB", "9.76 GiB"), (11878 << 20, "11.6 GiB", "11.6 GiB"), (812 << 20, "812 MiB", "812 MiB"),
+            (-(1217 << 20), "-1217 MiB", "-1.19 GiB"),
+        ):  # fmt: skip
+            self.assertEqual((show_size(size), show_size_shortly(size)), (shown, shortly))
+            self.assertEqual(rounded_size(rounded_size(size)), rounded_size(size))
 
     def test_the_readers_choice_goes_before(self) -> None:
         def shown() -> tuple[str, str, float]:

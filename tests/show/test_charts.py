@@ -26,6 +26,7 @@ from metrograph.measures.reducing import spread
 from metrograph.run.readers import Reader
 from metrograph.run.route import NO_RULINGS, route_of
 from metrograph.show.charts.layouts.board_layout import lay_board
+from metrograph.show.charts.layouts.lanes_layout import at_full_width, lay_lanes
 from metrograph.show.charts.layouts.lead_layout import lay_lead
 from metrograph.show.charts.layouts.strip_layout import StopMark, lay_strip
 from metrograph.show.charts.layouts.timetable_layout import lay_timetable
@@ -249,6 +250,18 @@ class Layouts(unittest.TestCase):
         self.assertEqual((lead.baseline, lead.runs[0].name), ("a", "b"))
         points = {point.name: (point.at, point.ahead) for point in lead.runs[0].points}
         self.assertEqual((points["copy"], points["restart"]), ((120, 30), (360, -60)))
+
+    def test_nobody_leads_behind_a_cut(self) -> None:
+        log = "0:00 screen Disk\n1:00 screen Copying files\n{}5:00 screen Finished\n6:00 phase restart\n7:00 phase desktop\n9:00 end done"
+        for cut in ("2:00 cut ?\n", "2:00 cut 1:00..3:00\n"):
+            sides = [Side(name, (run_of(log.format(of), f"{name}-1"),)) for name, of in (("a", ""), ("b", cut))]
+            self.assertEqual([point.name for point in lay_lead(sides, compare(sides)).runs[0].points], ["", "copy"])
+
+    def test_what_is_done_after_an_installation_is_aside(self) -> None:
+        run = run_of("0:00 screen Disk\n1:00 phase desktop\n2:00 phase update\n2:10 wait\n3:00 ready\n4:00 end done")
+        lanes = lay_lanes([run])
+        self.assertEqual([bar.aside for bar in lanes.lanes[0].bars], [False, True, True, False, True])
+        self.assertFalse(any(bar.aside for bar in at_full_width(lanes).lanes[0].bars))
 
     def test_the_timetable_falls_waits_and_goes_back(self) -> None:
         side = Side(
