@@ -5,6 +5,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from metrograph.intake.notes import TimedNote, to_cue
 from metrograph.log.cues import Cue
 from metrograph.log.reader import parse_line, read_log
 from metrograph.privacy.gate import SecretError, check, clean, sift
@@ -58,6 +59,19 @@ class Reading(unittest.TestCase):
         ):
             log, faults = sift(*read_log(f"{HEADER}0:01 {body}\n"))
             self.assertEqual((len(log.cues), faults), (1, ()), body)
+
+    def test_a_result_is_no_secret_whatever_it_is_about(self) -> None:
+        for text in (
+            "check change password: pass", "check pin: fail", "carries password: Keyhole", "carries password: Keyhole3 2.1",
+            "lacks password manager: Keyhole", "rate password entry = 3 of 10", "issue no-pin: No PIN can be set",
+            "issue password-short: The password is too short", "todo Try the password again",
+        ):  # fmt: skip
+            cue = parse_line(text)
+            check(cue)
+            self.assertEqual(clean(cue), cue, text)
+            self.assertEqual(to_cue(TimedNote(0, text)), cue, text)
+        self.assertNotIn("Lock4you", str(to_cue(TimedNote(0, "issue password: Lock4you"))))
+        self.assertNotIn("Lock4you", str(to_cue(TimedNote(0, "the password is Lock4you"))))
 
     def test_the_fault_has_its_place_among_the_others(self) -> None:
         text = f"{HEADER}0:01 scren x\n0:02 enter pass phrase = correct horse\n0:03 wait\n0:04 chek x\n"

@@ -86,12 +86,11 @@ def to_cue(note: TimedNote) -> Cue:
 
     The value of a secret goes: its key is kept alone, and in free text it is blotted out.
     """
-    text = blot(note.text)
     try:
         # Whole verbs only: in a note, “no” or “ad” are words, not short for a verb.
-        return clean(msgspec.structs.replace(parse_line(text, shortened=False), at=note.at))
+        return clean(msgspec.structs.replace(parse_line(note.text, shortened=False), at=note.at))
     except Unreadable:
-        return Cue(note.at, "note", None, text)
+        return Cue(note.at, "note", None, blot(note.text))
 
 
 def fault_of(note: TimedNote, file: str) -> Fault | None:

@@ -9,12 +9,20 @@ import msgspec
 from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Fault, Header, Log
 from metrograph.log.quantities.times import format_time
-from metrograph.log.verbs import VERBS, Shape
+from metrograph.log.verbs import VERBS, Content, Shape
 from metrograph.privacy.leaks import blot
 from metrograph.privacy.secret_places import LEFT_OUT, looks_secret, secrets_in
 from metrograph.privacy.secrets import is_secret, secret_key
 
-_SETTINGS = frozenset(word for word, verb in VERBS.items() if verb.shape in {Shape.SETTING, Shape.MAYBE_SETTING})
+_RESULTS = frozenset(
+    word
+    for word, verb in VERBS.items()
+    if verb.rule.check in {Content.ONE_OF, Content.SHARE} or verb.shape is Shape.GROUPED
+)
+"""Verbs whose text is a result, or names software, whatever they are about: ``check change password: pass``."""
+_SETTINGS = (
+    frozenset(word for word, verb in VERBS.items() if verb.shape in {Shape.SETTING, Shape.MAYBE_SETTING}) - _RESULTS
+)
 
 
 class SecretError(MetrographError):
@@ -47,7 +55,7 @@ def clean(cue: Cue) -> Cue:
     if key is not None:
         return _key_alone(cue, key)
     fields = tuple((name, LEFT_OUT if _given(name, value) else blot(value)) for name, value in cue.fields)
-    text = LEFT_OUT if _given(cue.name, cue.text) else blot(cue.text)
+    text = LEFT_OUT if cue.verb not in _RESULTS and _given(cue.name, cue.text) else blot(cue.text)
     return msgspec.structs.replace(cue, text=text, fields=fields)
 
 
@@ -94,7 +102,8 @@ def _key_alone(cue: Cue, key: str) -> Cue:
 
 def _leaks(cue: Cue) -> Iterator[str]:
     """What in the texts of a cue is a secret, as a key would call it."""
-    for name, value in ((cue.name, cue.text), *cue.fields):
+    own = None if cue.verb in _RESULTS else cue.name
+    for name, value in ((own, cue.text), *cue.fields):
         if name is not None and _given(name, value):
             yield name
         yield from (leak.what for leak in secrets_in(value))
