@@ -184,7 +184,8 @@ def _type_and_kill(folder: Path, turn: int, after: float) -> list[str]:
         seen += _drain(child, rest=0.03)
     child.kill(signal.SIGKILL)
     seen += _drain(child, rest=0.2)
-    child.close(force=True)
+    child.wait()  # on a busy machine a killed process takes a moment to be gone
+    child.close()
     return [
         f"r{turn}-{number}" for number in range(count) if re.search(rf"saved: [0-9:]+ note r{turn}-{number}\b", seen)
     ]
