@@ -136,6 +136,13 @@ class Ledgers(unittest.TestCase):
         )
         self.assertIsNone(open_ledger.rows[0].holds)
 
+    def test_a_claim_that_was_read_otherwise_is_not_told_to_be_unmeasured(self) -> None:
+        card = {"moor-1-a": Release(claims=Claims(memory=said("600 bytes")))}
+        busy = "0:00 screen Disk\n2:00 phase desktop\n2:01 reading memory = 500 bytes | load busy\n3:00 end done"
+        made = msgspec.structs.replace(digest(run_of(busy, "moor-1-a-1")), release="moor-1-a")
+        (row,) = claims_ledger(group([made], card)).rows
+        self.assertEqual((row.measured, row.holds, row.otherwise), (None, None, "read installed, busy only"))
+
     def test_claims_are_held_against_the_installed_system_only(self) -> None:
         card = {"moor-1-a": Release(claims=Claims(memory=said("600 bytes")))}
         log = "0:00 screen Disk\n1:58 phase live\n1:59 reading memory = 900 bytes | load rest\n2:00 phase desktop\n{}3:00 end done"

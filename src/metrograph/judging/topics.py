@@ -18,7 +18,7 @@ from metrograph.ledgers.weight import WEIGHTS, Weight, weight_ledger
 from metrograph.log.lexicon import Better, Checklist, Lexicon, Unit
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import MEASURES, Extent, better_of, reading_name
-from metrograph.measures.reducing import at_rest, spread_or_none
+from metrograph.measures.reducing import at_rest, read_otherwise, spread_or_none
 from metrograph.run.noted import STATES
 from metrograph.run.readers import TopicName
 
@@ -133,7 +133,7 @@ class Topics:
         others = {
             release: TopicValue(said=said)
             for release, runs in self.group.measured.items()
-            if (said := _read_otherwise(runs, base))
+            if (said := read_otherwise((reading for run in runs for reading in run.readings), base))
         }
         read = {release: value for release, value in found.held.items() if value.amount is not None}
         return msgspec.structs.replace(found, held=others | read)
@@ -241,13 +241,6 @@ def on_board(ledger: SoftwareLedger, place: int, wanted: str) -> TopicValue:
     there = [item for item, value in known.items() if value != LACKING]
     amount = Range(1, 1) if there else Range(0, 0)
     return TopicValue(amount, amount.low, amount.high, 1, there[0] if there else f"no {wanted}")
-
-
-def _read_otherwise(runs: Sequence[Digest], name: str) -> str:
-    """In which states, or under which loads, something was read, where none of them is the one that is asked for."""
-    found = [reading for run in runs for reading in run.readings if reading.name == name]
-    ways = dict.fromkeys(f"{each.state}, {each.load}" if each.load else each.state for each in found)
-    return f"read {' and '.join(ways)} only" if ways else ""
 
 
 def _tried(result: CheckResult) -> TopicValue:

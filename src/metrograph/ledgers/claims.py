@@ -14,7 +14,7 @@ from metrograph.ledgers.digests.release_groups import ReleaseGroup, candidate_of
 from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range, made_of, median
 from metrograph.log.quantities.times import days_since
-from metrograph.measures.reducing import at_rest
+from metrograph.measures.reducing import at_rest, read_otherwise
 from metrograph.measures.selection import Selection, select
 from metrograph.run.cards import Release, Rig
 
@@ -27,6 +27,7 @@ class ClaimRow(msgspec.Struct, frozen=True):
     measured: the median of the release's runs, in the same unit, None when nobody did.
     holds: None when it was not measured, or what is known of either leaves it open, as of a need that is
         not contradicted.
+    otherwise: where it was not measured so, in which states and under which loads it was; empty where in none.
     """
 
     release: str
@@ -38,6 +39,7 @@ class ClaimRow(msgspec.Struct, frozen=True):
     measured: Range | None
     runs: int
     holds: bool | None
+    otherwise: str = ""
 
 
 class RanOn(msgspec.Struct, frozen=True):
@@ -122,6 +124,7 @@ class _Claim(msgspec.Struct, frozen=True):
         return ClaimRow(
             release, self.what, self.measure, self.unit, amount, published.text, measured, len(values),
             None if (holds := _holds(amount, measured)) and self.at_least else holds,
+            "" if values else read_otherwise((reading for run in runs for reading in run.readings), self.measure),
         )  # fmt: skip
 
 

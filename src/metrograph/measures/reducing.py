@@ -49,6 +49,16 @@ def at_rest(readings: Iterable[Reading], name: str, state: str | None = None) ->
     return values[-1] if values else None
 
 
+def read_otherwise(readings: Iterable[Reading], name: str) -> str:
+    """In which states, or under which loads, something was read, where the one that is asked for is not among them.
+
+    Such as ``read live and installed, busy only``; empty where it was not read at all.
+    """
+    found = [reading for reading in readings if reading.name == name]
+    ways = dict.fromkeys(f"{each.state}, {each.load}" if each.load else each.state for each in found)
+    return f"read {' and '.join(ways)} only" if ways else ""
+
+
 def sizes_at_rest(readings: Sequence[Reading]) -> dict[str, Range]:
     """Sizes by name and state, ``memory (installed)``: what releases are held against each other by."""
     names = dict.fromkeys((r.name, r.state) for r in readings if r.unit == BYTES and r.load in _AT_REST)

@@ -137,7 +137,7 @@ def measured(row: ClaimRow) -> str:
 
 def holds(row: ClaimRow) -> str:
     """Whether a claim holds."""
-    unknown = "open" if row.measured is not None else "not measured"
+    unknown = "open" if row.measured is not None else row.otherwise or "not measured"
     within = row.measured is not None and row.measured.high is not None and row.measured.high <= row.published.low
     if row.holds is None and within:
         return "not contradicted"
