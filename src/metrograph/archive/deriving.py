@@ -25,6 +25,7 @@ SHARED_AS = "shared-as"
 """The line of a shared log's header that has the name of its run."""
 RIG_KEYS = ("kind", "firmware", "memory", "disk", "processors")
 RELEASE_KEYS = ("distribution", "version", "edition", "status", "released")
+# A cue every ten seconds of two days and more: no run has as many, and one log may not outweigh an archive.
 _MOST_CUES = 20_000
 
 

@@ -53,10 +53,10 @@ CLEAR, LIKELY = 0.04, 0.2
 With 0.05 one in twenty would be exceeded in half of all simulations without a difference; this keeps below it.
 """
 
-CONFIDENCE = 0.95
+CONFIDENCE = 0.95  # the usual share, so that readers know what an interval means
 _FINEST = CLEAR / 12  # the least chance that a clean split has to be able to reach; a dozen figures are usual
 _MOST_SPLITS = 12_870  # of 8 against 8 runs; more are sampled
-_SAMPLED = 9_999
+_SAMPLED = 9_999  # with the real split ten thousand, so that shares are whole
 _LEAST = 0.005  # of a value: figures are noted with two or three digits, and spread less than these tell
 _STEPS = 30  # of halving, until an interval's end is known to a billionth of where it was looked for
 

@@ -28,7 +28,7 @@ SIMILAR_ENOUGH, SAME_INSTALLER = 0.75, 0.95
 
 _TOGETHER = 256  # routes that one is held against at once; bounds the memory
 _MANY, _PART = 200, 50  # routes from which on several processes are quicker than one; how many each takes at a time
-_NOTHING = -1
+_NOTHING = -1  # a place that no screen has, behind the end of a shorter flow
 
 
 class Kinship(msgspec.Struct, frozen=True):

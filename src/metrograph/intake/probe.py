@@ -22,12 +22,12 @@ import subprocess
 import time
 from typing import Any, Callable, Dict, Iterable, List, Optional, Set, Tuple
 
-VERSION = 1
+VERSION = 1  # of the form of a probe file; a reader refuses what it does not know
 PATIENCE = 1.0  # seconds for a program that is asked
 TOTAL = 1.3  # seconds for all of them together
 WHOLE = 1.8  # seconds for reading files, and all else
 SECTOR = 512  # bytes; the kernel counts in these whatever the disk does
-MOST_SOURCES = 20
+MOST_SOURCES = 20  # package sources that are told: a system with more has them from a mirror list
 MOST_LINKS = 40  # followed for one path
 NOWHERE = os.devnull + "/none"
 LONGEST_LINE = 2000  # letters
@@ -54,7 +54,7 @@ CATEGORIES = {
     "Network": "internet", "Office": "office", "Science": "science", "Settings": "settings", "System": "system",
     "Utility": "utilities",
 }  # fmt: skip
-MOST_ITEMS = 480
+MOST_ITEMS = 480  # things on board that are told, so that all that is probed keeps below what a file may hold
 Text = Optional[str]
 
 

@@ -32,7 +32,7 @@ Name = Annotated[str, msgspec.Meta(max_length=80, pattern=_NAME)]
 Size = Annotated[int, msgspec.Meta(ge=0, lt=1 << 60)]
 Mount = Annotated[str, msgspec.Meta(max_length=200, pattern=r"^(?!.*/\.\.(?:/|$))/[^\x00-\x1f\x7f-\x9f]*$")]
 Word = Annotated[str, msgspec.Meta(max_length=40, pattern=r"^[A-Za-z0-9._+-]+$")]
-_MOST = 500
+_MOST = 500  # entries of one kind in a probe file: no probe writes more, whoever does is up to something
 
 
 class ProbedFact(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

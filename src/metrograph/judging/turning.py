@@ -17,7 +17,7 @@ _STEPS = {TopicKind.TRIAL: (0.0, 0.5, 1.0), TopicKind.SOFTWARE: (0.0, 1.0)}
 _BINS = 5  # parts of what a figure may be worth that are told apart
 _LEAST_SURER = 0.01  # by which knowing a thing has to make the first surer, to be told
 _LEADING = 8  # releases that are most often first, about which something may settle who is
-_MOST_TOLD = 3
+_MOST_TOLD = 3  # more is no answer to what would turn an order
 _NO_WEIGHT = 1e-9  # of all weights: where two differ in one wish alone, only none at all would make them equal
 
 

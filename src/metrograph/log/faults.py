@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from metrograph.log.cues import Fault, Level
 
-_MOST_SUGGESTED = 3
+_MOST_SUGGESTED = 3  # as many as are read at a glance
 _LEAST_SIMILAR = 66  # of 100; below it two words have little in common
 _MARGIN = 10  # a word that is so much less similar than the best one is not named beside it
 ONE_OF = "one of "

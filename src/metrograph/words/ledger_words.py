@@ -227,7 +227,7 @@ def _age(days: Range) -> str:
     return f"installed {show_figure(days, 'days')} after the release{updates}"
 
 
-_DAYS_OF_A_MONTH = 365.2425 / 12
+_DAYS_OF_A_MONTH = 365.2425 / 12  # of the Gregorian calendar, on the average
 _CHANGED = frozenset({FactChange.RAISED, FactChange.LOWERED, FactChange.REPLACED})
 
 

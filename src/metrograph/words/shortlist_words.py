@@ -62,7 +62,7 @@ _NOT_NOTED = {
 }  # fmt: skip
 _STEPS = {0.0: "fail", 0.5: "partly", 1.0: "pass"}
 _LEAST_TOLD = 0.02  # of all that a release can be worth: what makes less of a difference is no reason
-_REASONS = 2
+_REASONS = 2  # for and against: what more there is stands in the table
 _REASONABLE = 5.0  # times: a weight that is further off than that is another wish
 _MUCH = 0.25  # of all that a release can be worth: so much that is not known has to be said
 

@@ -30,6 +30,7 @@ if TYPE_CHECKING:
     from metrograph.show.terminal.text import Medium
     from metrograph.store.preferences import Preferences
 
+# Columns: below the least tables break, above the most lines are no longer read across.
 _NARROWEST, _WIDEST, _USUAL = 80, 160, 80
 T = TypeVar("T")
 

@@ -30,7 +30,7 @@ _KEYS = (
     ("Enter", "take"), ("t", "title"), ("k", "kind"), ("j", "join with the one before"), ("n", "no screen"),
     ("u", "next unsure"), ("z", "undo"), ("w", "write the run"), ("q", "leave"),
 )  # fmt: skip
-_OFFERS, _READ = 5, 5
+_OFFERS, _READ = 5, 5  # titles that are offered, and lines of a page that are shown: as many as fit beside a picture
 
 
 class Confirmer(QuietApp):

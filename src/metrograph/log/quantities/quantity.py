@@ -174,7 +174,7 @@ def _scaled(figure: str, said: str) -> float:
     return float(round(value)) if is_size(said) else round(value, 9)
 
 
-_MOST_DIGITS = 40
+_MOST_DIGITS = 40  # of a number that somebody says; what has more is an attack on whoever reads it
 
 
 def _number(text: str) -> float:

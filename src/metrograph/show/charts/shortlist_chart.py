@@ -17,11 +17,11 @@ _HUES = (*LINES, *OWN_COLOURS)
 _ROW, _BAR = 52.0, 26.0  # pixels from release to release, and of a bar
 _NARROW_ROW = 68.0  # where a name stands above its bar
 _NAMES, _RANKS = 200.0, 300.0  # pixels of the names, and of the ranks
-_NARROW_RANKS = 150.0
-_MOST_RANKS = 8
+_NARROW_RANKS = 150.0  # pixels of the ranks on a narrow sheet
+_MOST_RANKS = 8  # ranks side by side: of more the numbers would not fit
 _ABOVE, _BELOW = 34.0, 64.0  # for the scale, and for the key
 _OUT = 24.0  # from one that is left out to the next
-_GAP = 34.0
+_GAP = 34.0  # pixels between the bars and the ranks
 _HATCH = "////"
 
 

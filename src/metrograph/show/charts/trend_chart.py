@@ -20,7 +20,7 @@ from metrograph.show.safe import readable
 _LEFT, _RIGHT = 84.0, 150.0  # pixels for the axis, and for the names at the lines' ends
 _TALL, _SHORT = 470.0, 340.0  # pixels of the field, on a wide sheet and on a narrow one
 _BELOW = 92.0  # below it: days, and the key
-_DOT = 8.0
+_DOT = 8.0  # pixels across: seen at the width of a column, and ten of them still apart
 _MARKERS = ("o", "s", "^", "D", "v", "P")
 _TICK = 9.0  # half the width of a median
 

@@ -12,7 +12,7 @@ _UNSAFE = re.compile(
 )  # escaped, all come back
 
 
-SHAPE = 1
+SHAPE = 1  # of the documents; a change that breaks a reader raises it
 
 
 """The version of the shape of what is printed: it grows by one when a key changes its meaning, or goes."""

@@ -60,7 +60,7 @@ def _data(folder: Path, cell: AlbumCell | None) -> str:
 
 
 _WIDTH, _LEFT, _RIGHT, _LANE = 1200.0, 190.0, 70.0, 30.0  # units of the picture
-_LONGEST_NAME = 26
+_LONGEST_NAME = 26  # letters of a name beside its lane; what is longer is whole in the table
 
 
 def timelines(lanes: Lanes, rows: Mapping[str, int]) -> dict[str, Any]:

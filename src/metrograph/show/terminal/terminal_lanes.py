@@ -14,9 +14,9 @@ from metrograph.show.terminal.text import Medium, shorten, width
 _INK = {("person", False): "█", ("machine", False): "░", ("person", True): "▞", ("machine", True): "╱"}
 _BREAK, _TORN, _FADE, _ASIDE = "┊", "≈", "∙", "▂"
 _ALPHABET = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
-_LONGEST_NAME = 26
+_LONGEST_NAME = 26  # columns: what is longer leaves a lane too short on 80 of them
 _TICK_ROOM = 9  # columns between two times of the axis, at least
-_SHORTEST_LABEL = 4
+_SHORTEST_LABEL = 4  # columns: a shorter rest of a phase's name tells nothing
 
 
 def render_lanes(lanes: Lanes, paper: Medium) -> str:

@@ -114,10 +114,10 @@ def _last(text: str, columns: int) -> str:
     return text[start:].lstrip()
 
 
-_GAP = 2
-_NARROWEST = 6
+_GAP = 2  # columns between two columns of a table
+_NARROWEST = 6  # columns: less of a text says nothing any more
 _SHORT_HEADING = 13  # columns of a heading that still tells one release from another
-_WIDEST_BAR, _NARROWEST_BAR = 30, 8
+_WIDEST_BAR, _NARROWEST_BAR = 30, 8  # columns: a longer bar is no easier to compare, a shorter one is no bar
 _SHADES = " ░▒▓█"
 
 

@@ -26,7 +26,7 @@ _IS = re.compile(r"(?P<name>[^:]+?)\s*:\s*(?P<value>\S.*)")
 _SIGNS = {"≤": "<=", "≥": ">="}
 _EXPECTED = "such as “memory (updated) <= 1.5 GiB”, “wireless: pass” or “carries office”"
 _EXPECTED_WISH = 'a weight, or a table: { weight = 2, from = "1.5 GiB", to = "500 MiB" }'
-_LARGEST, _LONGEST_NAME = 1000.0, 60
+_LARGEST, _LONGEST_NAME = 1000.0, 60  # a weight, and letters of a name: beyond that a typing error is likelier
 EXPECTED_NAME = "small letters and digits, such as hand-out"
 
 

@@ -14,8 +14,8 @@ from metrograph.watch.inputs.display_pixels import Canvas
 from metrograph.watch.inputs.display_wire import DisplayError, DisplayLostError, Wire
 from metrograph.watch.inputs.frames import LOOKS, Frame, grey_of
 
-_PORT = 5900
-_PICTURE, _PALETTE, _BELL, _CLIPBOARD = 0, 1, 2, 3
+_PORT = 5900  # display 0 of the remote framebuffer protocol (RFC 6143)
+_PICTURE, _PALETTE, _BELL, _CLIPBOARD = 0, 1, 2, 3  # messages of a display (RFC 6143, 7.6)
 _RECTANGLES = 65535  # a server that sends more than these without end is stopped by the time of a message
 _CLIP = 1 << 20  # bytes of a clipboard that are read past; nothing of it is kept
 _AGAIN = (1, 2, 5, 10)  # seconds until a dropped connection is tried again; the last one stays

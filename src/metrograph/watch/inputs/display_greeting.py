@@ -8,13 +8,14 @@ import struct
 from metrograph.watch.inputs.display_wire import DisplayError, Wire
 
 _VERSION = re.compile(rb"RFB (\d{3})\.(\d{3})\n")
-_NONE, _PASSWORD = 1, 2
+_NONE, _PASSWORD = 1, 2  # ways to prove who one is (RFC 6143, 7.2)
 _LONGEST_REASON = 2000  # bytes of a refusal or name that are read; a display that says more is not believed
 LARGEST = 8192
 """Pixels in width or height; a display that claims more is not believed."""
 
 # 32 bits a pixel, 24 of them used, little-endian, true colour: red, green and blue of 255 each at their places.
 _FORM = struct.pack(">BBBBHHHBBB3x", 32, 24, 0, 1, 255, 255, 255, 16, 8, 0)
+# Encodings in the order in which they are wanted (RFC 6143, 7.7).
 _COPY, _HEXTILE, _ZLIB, _RAW, _RESIZE = 1, 5, 6, 0, -223
 _ENCODINGS = (_ZLIB, _HEXTILE, _COPY, _RAW, _RESIZE)
 

@@ -10,9 +10,9 @@ from metrograph.watch.inputs.display_greeting import check_size
 from metrograph.watch.inputs.display_wire import DisplayError, Wire
 from metrograph.watch.inputs.frames import Colour
 
-RAW, COPY, HEXTILE, ZLIB, RESIZE = 0, 1, 5, 6, -223
-_TILE = 16
-_IS_RAW, _GROUND, _INK, _PARTS, _COLOURED = 1, 2, 4, 8, 16
+RAW, COPY, HEXTILE, ZLIB, RESIZE = 0, 1, 5, 6, -223  # encodings (RFC 6143, 7.7 and 7.8)
+_TILE = 16  # pixels across a tile of hextile (RFC 6143, 7.7.4)
+_IS_RAW, _GROUND, _INK, _PARTS, _COLOURED = 1, 2, 4, 8, 16  # what a tile has of its own (RFC 6143, 7.7.4)
 _PACKED = 64 << 20  # bytes of one packed rectangle; four bytes a pixel of the largest screens are less
 
 

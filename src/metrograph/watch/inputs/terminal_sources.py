@@ -18,7 +18,7 @@ import msgspec
 from metrograph.core.errors import UNDECODABLE, MetrographError
 
 _LONGEST = 8 << 20  # bytes of one line; a recording of a gigabyte has many lines, and none of this length
-_MOST_COLUMNS, _MOST_ROWS = 500, 200
+_MOST_COLUMNS, _MOST_ROWS = 500, 200  # of a terminal: no window is larger, and whoever says so wants memory
 _LATEST = 1e7  # seconds, about four months
 _RESIZED = re.compile(r"([0-9]{1,6})x([0-9]{1,6})")
 

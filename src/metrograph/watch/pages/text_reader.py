@@ -28,7 +28,7 @@ _READ_AT = 36  # pixels: the engine was trained on lines of about this height
 _KNOWN_AT = 12  # rows of the small picture by which a line is known again
 _ALIKE = 0.06  # part of the small picture's points that may differ: coding moves a few at the edges
 _KEPT = 200  # lines of one length that are remembered: a counter that runs for hours is not kept whole
-_THREADS = 2
+_THREADS = 2  # lines are read at once: a film has other work for further cores
 _DATA = ("share/tessdata", "share/tesseract-ocr/5/tessdata", "share/tesseract-ocr/4.00/tessdata")
 
 

@@ -13,7 +13,7 @@ from metrograph.watch.pages.page import Page, SkippedTime, Text
 
 _CLOCK = re.compile(r"(?:[^\W\d]+\.? ?)?([01]?\d|2[0-3])[:.]([0-5]\d)(?:[:.][0-5]\d)?(?: ?[AaPp][Mm])?")
 _EDGE = 0.08  # of the height: a clock that is the machine's own stands at the top or the bottom
-_MINUTE = 60_000
+_MINUTE = 60_000  # milliseconds
 _DAY = 12 * 60  # minutes: half a day, as clocks may not say which half
 _AGREE = 2  # pages before and after a jump whose clocks have to agree, so that no misread digit is one
 _LEAST = 2 * _MINUTE  # a clock that shows minutes is right within one

@@ -139,7 +139,7 @@ _TOLD_ABOVE = {
     "times": (Subject.TIME,),
     "screens": (Subject.CROSSED, Subject.SCREENS_GONE, Subject.SCREENS_NEW, Subject.QUESTIONS_NEW, Subject.PRESET),
 }
-_SENTENCES = 2
+_SENTENCES = 2  # above a figure, which has to be seen with them
 
 
 def above(chart: str, comparison: Comparison) -> tuple[str, ...]:

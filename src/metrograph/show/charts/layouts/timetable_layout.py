@@ -55,7 +55,7 @@ class Timetable(msgspec.Struct, frozen=True):
     left_out: int = 0
 
 
-MOST_SIDES = 4
+MOST_SIDES = 4  # lines that cross each other any more often cannot be followed
 
 
 def lay_timetable(sides: Sequence[Side], comparison: Comparison, rulings: Rulings) -> Timetable:

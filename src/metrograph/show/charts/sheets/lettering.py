@@ -10,7 +10,7 @@ from metrograph.show.terminal.text import cut_off, width
 
 TITLE, ANSWER, CAPTION, LABEL, SMALL, LEAST = 22.0, 14.0, 12.0, 12.0, 11.0, 9.5  # pixels of type
 POINT = 0.72  # points of a pixel: a hundred pixels are an inch
-DPI = 100
+DPI = 100  # so that a pixel of a sheet is a hundredth of an inch for the library that draws
 _FONT = "DejaVu Sans"
 _OTHER_FONTS = (
     "Noto Sans CJK JP", "Noto Sans CJK SC", "Noto Sans Arabic", "Noto Sans Hebrew", "Noto Sans Devanagari",

@@ -50,7 +50,7 @@ _STYLE = {
 
 _TITLE_LINE, _ANSWER_LINE, _CAPTION_LINE = 34.0, 20.0, 17.0  # pixels from line to line of the heading
 _SMALL_TITLE = 17.0  # pixels of type, where the title is too long for a narrow sheet
-_ANSWER_ROWS, _CAPTION_ROWS = 3, 2
+_ANSWER_ROWS, _CAPTION_ROWS = 3, 2  # lines of text above a figure: more would push it out of sight
 Box = tuple[float, float, float, float]
 
 
