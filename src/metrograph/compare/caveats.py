@@ -70,7 +70,7 @@ def _ways(sides: Sequence[Side]) -> Iterator[Caveat]:
 
 
 def _records(sides: Sequence[Side]) -> Iterator[Caveat]:
-    """What the records leave open."""
+    """Caveats of cuts, of runs that are not over, and of releases that were installed once."""
     cuts = [[stretch for run in side.runs for stretch in run.stretches if stretch.cut] for side in sides]
     if any(cuts):
         # A cut between bounds leaves times comparable between bounds; one of unknown length does not.

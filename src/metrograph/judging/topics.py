@@ -249,7 +249,7 @@ def _tried(result: CheckResult) -> TopicValue:
 
 
 def _held(amounts: Sequence[Range | None]) -> TopicValue:
-    """What the runs of a release have."""
+    """The median and the bounds of the amounts that the runs of a release have."""
     spread = spread_or_none(amounts)
     if spread is None:
         return NOTHING

@@ -215,7 +215,7 @@ class _Case:
         return self.only_there or any(sighting.issue.area in _OF_HARDWARE for sighting in self.sightings)
 
     def cells(self) -> tuple[IssueCell, ...]:
-        """What became of it in each release."""
+        """The issue in each release: its status, in how many runs it was seen, and how many came by."""
         cells: list[IssueCell] = []
         told: dict[str, list[IssueStatus]] = {}
         for release, line in enumerate(self.group.origins):

@@ -19,7 +19,7 @@ _COMMA = r"(?s:(?:[^\\,]|\\.|\\\Z)*)"
 
 
 def decode(text: str) -> str:
-    """What a body or field means."""
+    """A text with its escapes resolved: ``\\|`` is a bar."""
     return re.sub(_PAIR, lambda pair: "\n" if pair[1] == "n" else pair[1], text) if "\\" in text else text
 
 

@@ -31,7 +31,7 @@ class Candidate(NamedTuple):
 
 
 def candidate(run: Run) -> Candidate:
-    """What is asked of this run."""
+    """A run by its name, its rig and whether it is over."""
     return Candidate(run.run, run.rig, run.ended is not None)
 
 

@@ -47,7 +47,7 @@ class Vocabulary(msgspec.Struct, frozen=True):
     words: tuple[str, ...] = ()
 
     def of(self, *subject: str) -> Collection[str]:
-        """What is known of a subject."""
+        """The values that earlier runs have for a subject, such as the answers to one question."""
         return self.known.get(subject, ())
 
 

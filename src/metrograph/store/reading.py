@@ -42,7 +42,7 @@ class LogReader:
 
     @property
     def lexicon(self) -> Lexicon:
-        """What screens are for."""
+        """The lexicon with the kinds, titles and readings of the logbook itself."""
         return self.settings.lexicon
 
     @cached_property

@@ -59,7 +59,7 @@ class Settings(msgspec.Struct, frozen=True):
 
 
 def usual_settings() -> Settings:
-    """What holds where nothing was set."""
+    """The settings of somebody who has set nothing."""
     return Settings(load_lexicon())
 
 

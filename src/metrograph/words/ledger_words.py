@@ -22,7 +22,7 @@ from metrograph.words.names import on_rig
 
 
 def issue_name(row: IssueRow) -> str:
-    """What an issue goes by."""
+    """The name of an issue, or without one its summary."""
     return row.name or row.summary
 
 
@@ -131,7 +131,7 @@ def fact(value: str | None, change: FactChange) -> str:
 
 
 def measured(row: ClaimRow) -> str:
-    """What was measured."""
+    """The measured figure beside a claim, or that there is none."""
     return NOTHING if row.measured is None else show_figure(row.measured, row.unit, row.measure)
 
 

@@ -44,7 +44,7 @@ def lacking(run: Run, left: StillToDo) -> list[str]:
 
 
 def wanting(left: StillToDo) -> Iterator[str]:
-    """What is wanted and was not done."""
+    """The wants of the checklist and the plan that are still open, a text for each kind."""
     yield from (f"the trial “{trial}” was not made" for trial in left.to_try)
     yield from (f"“{reading}” was not read" for reading in left.to_read)
     yield from (f"the usual tweak “{tweak}” was not made" for tweak in left.to_tweak)
@@ -57,7 +57,7 @@ def todo(text: str, reader: str | None) -> str:
 
 
 def lack(lacking: Lacking) -> str:
-    """What a run lacks to be compared."""
+    """One thing without which a run cannot be compared, in words."""
     return _LACKS[lacking.what].format(issue=lacking.issue)
 
 
@@ -110,7 +110,7 @@ def seen_title(span: SeenSpan) -> str:
 
 
 def seen_marks(span: SeenSpan) -> str:
-    """What is special about it."""
+    """The remarks beside a screen that was seen: come back to, waits, trouble, dialog."""
     words = {
         "dialog": span.dialog,
         "waits": span.waiting and bool(span.title),

@@ -190,7 +190,7 @@ def next_step(each: MeasureNext) -> str:
 
 
 def turned(turns: tuple[Turn, ...]) -> str:
-    """What would turn the first place."""
+    """The changes of a weight or a figure after which another release would be first."""
     near = [turn for turn in turns if turn.by is not TurnedBy.WEIGHT or _is_reasonable(turn)]
     if not near:
         return "No reasonable weight would change that."

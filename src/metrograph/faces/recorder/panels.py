@@ -274,7 +274,7 @@ def completions(ways: Sequence[Completion], chosen: int) -> Text:
 
 
 def keys(status: Status) -> Text:
-    """What the keys do at the moment."""
+    """The line of keys at the bottom, with those that do something at the moment."""
     names = {
         "F1": "help",
         "F2": "next",

@@ -78,7 +78,7 @@ class TypingLine(Input):
 
 
 def actions_of(bindings: list[BindingType], whose: str = "") -> dict[str, str]:
-    """What each key does."""
+    """The keys of some bindings, each with the name of its action."""
     return {
         key: f"{whose}{binding.action}"
         for binding in bindings

@@ -120,7 +120,7 @@ def route(digest: Digest) -> Route:
 
 
 def details(digest: Digest) -> Details:
-    """What only some ledgers look at."""
+    """The details of a run, opened: issues, tasks, software and whatever else only some ledgers need."""
     return _details(bytes(digest.details))
 
 

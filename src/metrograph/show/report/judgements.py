@@ -23,7 +23,7 @@ def shortlist_report(made: Shortlist) -> m.Report:
 
 
 def shortlist_sections(made: Shortlist, heading: str = "Order") -> Iterator[m.Section]:
-    """What a shortlist is made of."""
+    """The order, why each is behind the first, wishes, what is required, and what would turn it."""
     yield from m.section(heading, order_table(made))
     yield from m.section("Against the first", m.Lines(tuple(words.behind(made))))
     yield from m.section("Wishes", wishes_table(made))

@@ -38,7 +38,7 @@ class ByRelease(Protocol):
 
     @property
     def lines(self) -> tuple[str, ...]:
-        """What each of them continues."""
+        """The line that each release continues, in the same order."""
 
 
 def by_line(title: str, ledger: ByRelease, table: Callable[[Sequence[int]], m.Table]) -> list[m.Section]:

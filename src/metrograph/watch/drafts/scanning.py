@@ -90,7 +90,7 @@ class Scan:
             yield page
 
     def spans(self) -> list[Span]:
-        """What was seen so far."""
+        """The screens and waits on all pages that have come so far."""
         return recognised(find_spans(self.pages, self._lexicon, self.end), self.pages, self._looks)
 
     def picture(self, span: Span) -> Path | None:

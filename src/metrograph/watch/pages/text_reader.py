@@ -43,7 +43,7 @@ class Engine(Protocol):
     """Reads pictures of single lines, dark on light, ``_READ_AT`` pixels high."""
 
     def read(self, pictures: Sequence[Grey], language: str) -> list[ReadLine]:
-        """What each of them says."""
+        """The text of each picture of a line, and how sure it is."""
 
 
 class Tesseract:
@@ -67,7 +67,7 @@ class Tesseract:
         self._pool = ThreadPoolExecutor(_THREADS)
 
     def read(self, pictures: Sequence[Grey], language: str) -> list[ReadLine]:
-        """What each of the pictures says."""
+        """The text of each picture of a line, those that were read before as they were."""
         if len(pictures) < 2:
             return [self._one(picture, language) for picture in pictures]
         return list(self._pool.map(lambda picture: self._one(picture, language), pictures))
@@ -170,5 +170,5 @@ def _small(grey: Grey, line: Line) -> Grey:
 
 
 def texts(readings: Iterable[ReadLine]) -> list[str]:
-    """What the lines say."""
+    """The texts alone, without how sure they are."""
     return [reading.text for reading in readings]

@@ -15,7 +15,7 @@ class HasReleases(Protocol):
 
     @property
     def lines(self) -> tuple[str, ...]:
-        """What each of them continues."""
+        """The line that each release continues, in the same order."""
 
 
 def lines_of(ledger: HasReleases) -> Iterator[tuple[str, list[int]]]:

@@ -37,7 +37,7 @@ def _changes_between(comparison: Comparison, pair: tuple[str, str]) -> m.Section
 
 
 def line_in(comparison: Comparison, release: str) -> str:
-    """What a release continues."""
+    """The line that a release continues."""
     return comparison.lines[comparison.releases.index(release)]
 
 
