@@ -117,7 +117,7 @@ def _why_no_times(caveat: Caveat, pair: Neighbours) -> str:
     if caveat.what is CaveatKind.CUTS:
         cut = [name for name, count in zip((pair.earlier, pair.later), caveat.values, strict=True) if count != "0"]
         return f"Times cannot be compared, as {listed([f'{name}’s record' for name in cut])} skips an unknown time."
-    reason = caveat_sentence(caveat).partition(".")[0]
+    reason = caveat_sentence(caveat).partition(".")[0].partition(":")[0]
     return f"Times cannot be compared: {reason[:1].lower()}{reason[1:]}."
 
 

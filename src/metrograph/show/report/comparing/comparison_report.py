@@ -238,7 +238,7 @@ def _circumstances(comparison: Comparison) -> tuple[str, ...]:
     return (*selection_lines((comparison.selection,)), *([_OF_SEVERAL] if lines[1:] else []))
 
 
-_OF_SEVERAL = "These are different products, of which only what all noted is compared."
+_OF_SEVERAL = "These are different products or editions, of which only what all noted is compared."
 
 
 def linked(drawing: m.Drawing, comparison: Comparison) -> m.Drawing:
