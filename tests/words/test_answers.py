@@ -64,7 +64,7 @@ class Answers(unittest.TestCase):
     def test_what_is_sure_is_said_with_its_cause(self) -> None:
         slower = BASE.replace("3:00 phase", "8:00 phase")
         said = told(BASE, slower, runs=3)
-        self.assertIn("B reaches the desktop 5:00 later than A: the questions take 5:00 more.", said)
+        self.assertIn("B reaches the desktop 5:00 later than A: the questions before the restart take 5:00 more.", said)
         self.assertNotIn("chance", said)
 
     def test_what_may_be_chance_is_said_once_and_no_stop_is_quicker(self) -> None:
@@ -92,6 +92,24 @@ class Answers(unittest.TestCase):
         text = " ".join(said(sides))
         self.assertIn("A fault of one of two runs before did not show in the one run made: it hangs.", text)
         self.assertNotIn("Cured", text)
+
+    def test_only_releases_are_named_in_which_somebody_looked(self) -> None:
+        seen, passed, away = (
+            "0:00 screen Language\n1:00 screen Disk\n1:10 issue a-b: It hangs\n3:00 phase desktop\n9:00 end done",
+            "0:00 screen Language\n1:00 screen Disk\n3:00 phase desktop\n9:00 end done",
+            "0:00 screen Language\n3:00 phase desktop\n9:00 end done",
+        )
+        for logs, sentence in (
+            ((seen, away, seen), "It hangs (as in A)."),
+            ((seen, away, passed), "Cured is a fault of A: it hangs."),
+            ((seen, passed, away, seen), "It hangs (as in A, and gone in between)."),
+            ((passed, away, seen), "It hangs (new)."),
+            ((away, away, seen), "It hangs (not looked for in B)."),
+            ((away, passed, seen), "It hangs (not in B)."),
+            ((seen, away, away), "A fault of A was not tried again: it hangs."),
+        ):
+            found = compare([Side(name, (run_of(log, f"{name}-1"),)) for name, log in zip("ABCD", logs, strict=False)])
+            self.assertIn(sentence, answer(found, found.neighbours[-1]), logs)
 
     def test_of_another_line_nothing_is_new_gone_or_cured(self) -> None:
         other = "0:00 screen Language\n1:00 screen Extras\n2:00 screen Account\n3:00 phase desktop\n"

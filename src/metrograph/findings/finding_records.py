@@ -84,8 +84,8 @@ class IssueOutcome(msgspec.Struct, frozen=True):
     seen, passed: in how many runs of the release that tells it, of how many that came by; seen_before, passed_before:
         of the earlier one.
     rigs: where it is bound to; only_there: whether others were tried and did not have it.
-    tried_before: whether a release before it came by its place; across: whether the two
-        releases are of different lines, of which neither came first.
+    tried_before: whether the earlier release came by its place; known_before: whether any before did.
+    across: whether the two releases are of different lines, of which neither came first.
     last_seen: the release before that had it last; shared_with: one of another line that has it too.
     """
 
@@ -98,6 +98,7 @@ class IssueOutcome(msgspec.Struct, frozen=True):
     rigs: tuple[str, ...] = ()
     only_there: bool = False
     tried_before: bool = True
+    known_before: bool = True
     across: bool = False
     last_seen: str = ""
     shared_with: str = ""

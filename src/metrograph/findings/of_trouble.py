@@ -69,7 +69,8 @@ def _issue(row: IssueRow, ends: Ends) -> Finding | None:
     detail = IssueOutcome(
         cell.status, row.severity, cell.seen, cell.passed,
         before.seen if before else 0, before.passed if before else 0,
-        rigs if row.rig_bound else (), row.only_there, row.tried_before,
+        rigs if row.rig_bound else (), row.only_there,
+        ends.earlier is not None and row.cells[ends.earlier].passed > 0, row.tried_before,
         last_seen=ends.releases[had[-1]] if had else "",
         shared_with=ends.releases[elsewhere[-1]] if elsewhere and cell.seen else "",
     )  # fmt: skip

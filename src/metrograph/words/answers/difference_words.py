@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from metrograph.findings.finding_records import Amount, DifferenceStep, Finding, Sureness, Way
 from metrograph.findings.of_figures import SWAP_FILE
 from metrograph.ledgers.comparison import Comparison
-from metrograph.log.lexicon import Unit
+from metrograph.log.lexicon import Unit, is_after_restart
 from metrograph.measures.show import show_change
 from metrograph.words.figure_words import told_difference
 from metrograph.words.grammar import listed
@@ -48,7 +48,7 @@ def _cause(finding: Finding, comparison: Comparison) -> str:
     steps = finding.detail.steps
     whole = sum(step.amount for step in steps)
     told = [step for step in steps if step.amount * whole > 0 and abs(step.amount) >= _LEAST_PART * abs(whole)]
-    return listed([text for step in told[:2] if (text := _step(step, finding, comparison))])
+    return ", and ".join(text for step in told[:2] if (text := _step(step, finding, comparison)))
 
 
 _STEPS = {
@@ -60,18 +60,30 @@ _STEPS = {
 def _step(step: DifferenceStep, finding: Finding, comparison: Comparison) -> str:
     size = show_change(abs(step.amount), Unit.SECONDS, "installed")
     if step.name == "questions":
-        late = [each for each in comparison.changes_between(finding.of) if each.what.value == "screen-crossed"]
-        put_off = step.amount < 0 and any("setup" in (each.after or "") for each in late)
-        return (
-            f"questions that took {size} come after the restart" if put_off
-            else f"the questions take {size} {'more' if step.amount > 0 else 'less'}"
-        )  # fmt: skip
+        less = f"the questions before the restart take {size} {'more' if step.amount > 0 else 'less'}"
+        put_off = _put_off(finding, comparison)
+        if step.amount < 0 < put_off <= -step.amount:
+            less += f", of which {show_change(put_off, Unit.SECONDS, 'installed')} come after it"
+        return less
     form = _STEPS.get(step.name)
     lacking = _without(step.name, finding, comparison)
     if form is None or lacking == _NO_LOOK:
         return f"no live session was looked at, which took {size} before" if form else ""
     words = ("slower", "quicker") if step.name in {"boot", "copy", "restart"} else ("longer", "shorter")
     return form.format(size, words[step.amount < 0])
+
+
+def _put_off(finding: Finding, comparison: Comparison) -> float:
+    """Seconds that the earlier release spends on screens that come after the restart now; 0 where that is not known."""
+    before, after = (comparison.releases.index(name) for name in finding.of)
+    spent = 0.0
+    for row in comparison.rows:
+        one, other = row.cells[before], row.cells[after]
+        if one is None or other is None or one.on_clock is None or not one.on_clock.exact:
+            continue
+        if is_after_restart(other.phase) and not is_after_restart(one.phase):
+            spent += one.on_clock.low
+    return spent
 
 
 _NO_LOOK = "live"
@@ -130,7 +142,9 @@ def _one_size(finding: Finding, comparison: Comparison) -> str:
     )
     told = told_difference(detail.before, detail.after, detail.unit, detail.name)
     had = comparison.times[comparison.releases.index(finding.of[0])].swap_file
-    return size_told(detail.name.rpartition(" (")[0], told, own or 0.0, file or 0.0, made=had == 0)
+    thing, _, state = detail.name.removesuffix(")").rpartition(" (")
+    said = size_told(thing, told, own or 0.0, file or 0.0, made=had == 0)
+    return said if state == "installed" else f"{said} ({state})"
 
 
 def size_told(thing: str, told: str, own: float, file: float, made: bool = False) -> str:

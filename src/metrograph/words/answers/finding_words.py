@@ -74,7 +74,7 @@ def _idea(finding: Finding, place: int) -> object:
             detail.severity,
             detail.shared_with,
             detail.last_seen,
-            detail.tried_before,
+            (detail.tried_before, detail.known_before),
             alone,
         )
     if isinstance(detail, TrialOutcome):
@@ -99,7 +99,7 @@ def _trouble(findings: Sequence[Finding], _: Comparison | None) -> str:
         having, other = first.of[::-1] if first.way is Way.WORSE else first.of
         return f"{having} has {kind} that {other} does not show: {_where(detail)}{things}"
     if detail.status is IssueStatus.GONE:
-        return _cured(findings, detail, things, earlier)
+        return _cured(findings, detail, things)
     if detail.status is IssueStatus.NOT_RETESTED:
         was = "were" if findings[1:] else "was"
         return f"{kind} of {detail.last_seen} {was} not tried again: {_where(detail)}{things}"
@@ -126,25 +126,31 @@ def _bracket(detail: IssueOutcome, earlier: str, count: int) -> str:
     said[0] = ", ".join(
         filter(None, (said[0], f"{number(detail.seen)} of {number(detail.passed)} runs" if often else ""))
     )
+    return "; ".join(filter(None, (*said, _against(detail, earlier))))
+
+
+def _against(detail: IssueOutcome, earlier: str) -> str:
+    """How trouble stands to the releases before, of which only those are named that somebody looked for it in."""
     if detail.status is IssueStatus.STILL_THERE:
-        said.append(f"as in {earlier}")
-    elif detail.status is IssueStatus.BACK_AGAIN:
-        said.append(f"not in {earlier}, but before")
-    elif detail.shared_with:
-        said.append(f"as in {detail.shared_with}")
-    elif earlier:
-        untried = f"{earlier} was not tried there" if detail.rigs else f"not looked for in {earlier}"
-        said.append(f"not in {earlier}" if detail.tried_before else untried)
-    return "; ".join(filter(None, said))
+        return f"as in {detail.last_seen}"
+    if detail.status is IssueStatus.BACK_AGAIN:
+        return f"as in {detail.last_seen}, and gone in between"
+    if detail.shared_with:
+        return f"as in {detail.shared_with}"
+    if not earlier or detail.tried_before:
+        return f"not in {earlier}" if earlier else ""
+    if detail.known_before:
+        return "new"
+    return f"{earlier} was not tried there" if detail.rigs else f"not looked for in {earlier}"
 
 
-def _cured(findings: Sequence[Finding], detail: IssueOutcome, things: str, earlier: str) -> str:
+def _cured(findings: Sequence[Finding], detail: IssueOutcome, things: str) -> str:
     """That it did not show again; cured is only what showed whenever somebody came by."""
     if detail.seen_before < detail.passed_before:
         now = f"in the {number(detail.passed)} runs made" if detail.passed > 1 else "in the one run made"
         before = f"{number(detail.seen_before)} of {number(detail.passed_before)}"
         return f"{_kind(detail, 1)} of {before} runs before did not show {now}: {things}"
-    return f"cured {are(findings)} {_kind(detail, len(findings))} of {earlier}: {_where(detail)}{things}"
+    return f"cured {are(findings)} {_kind(detail, len(findings))} of {detail.last_seen}: {_where(detail)}{things}"
 
 
 _BEFORE = {"pass": "which worked in {}", "fail": "which failed in {}", "partly": "which worked partly in {}",
