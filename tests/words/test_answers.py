@@ -54,7 +54,9 @@ class Answers(unittest.TestCase):
             "another spelling": (BASE.replace("= none", "= Before updates"), BASE.replace("= none", "= before updates"), "Nothing that was noted of both A and B differs beyond chance."),
             "another key": (BASE.replace("swap = none", "disk = Whole disk"), BASE.replace("swap = none", "method = whole disk"), "Nothing that was noted of both A and B differs beyond chance."),
             "a code": (BASE.replace("swap = none", "language = English (UK)"), BASE.replace("swap = none", "language = en_GB"), "Nothing that was noted of both A and B differs beyond chance."),
+            "a title alone": (BASE, BASE.replace("screen Account", "screen Your account"), "Nothing that a reader decides by differs between A and B."),
             "looks": (BASE + "4:00 rate looks = 7 of 10\n", BASE + "4:00 rate looks = 8 of 10\n", "Looks are rated 8 of 10, 7 of 10 before."),
+            "score": (BASE + "4:00 verdict Good\n    score: 7 of 10\n", BASE + "4:00 verdict Good\n    score: 8 of 10\n", "The score is 8 of 10, 7 of 10 before."),
             "board": (BASE + "4:00 carries mail: Pigeon 1\n", BASE + "4:00 carries mail: Dovecall 2\n", "Pigeon is no longer on board, and Dovecall is on board now."),
         }  # fmt: skip
         for name, (before, after, sentence) in cases.items():

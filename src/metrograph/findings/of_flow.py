@@ -75,6 +75,9 @@ def _together(
         yield _of(what, pair, titles[0], Priority.SCREENS, ScreenList(titles, late), changes)
 
 
+_RATED = frozenset({What.RATING_CHANGED, What.SCORE_CHANGED})
+SCORE = "score"
+"""What a rating is of that a verdict gave."""
 _OF_SOFTWARE = frozenset({What.SOFTWARE_NEW, What.SOFTWARE_GONE})
 
 
@@ -87,8 +90,9 @@ def _software(pair: Neighbours, changes: Sequence[Change]) -> Iterator[Finding]:
 
 def _ratings(pair: Neighbours, changes: Sequence[Change]) -> Iterator[Finding]:
     for each in changes:
-        if each.what is What.RATING_CHANGED and each.key and each.before and each.after:
-            yield _of(Subject.RATING, pair, each.key, Priority.LOOKS, ValueChange(each.before, each.after), [each])
+        if each.what in _RATED and each.before and each.after:
+            thing = each.key or (f"{SCORE} for {each.under}" if each.under else SCORE)
+            yield _of(Subject.RATING, pair, thing, Priority.LOOKS, ValueChange(each.before, each.after), [each])
 
 
 def _of(

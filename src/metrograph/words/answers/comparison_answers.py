@@ -54,7 +54,9 @@ def latest_pair(comparison: Comparison) -> Neighbours | None:
 def _nothing(comparison: Comparison, pair: Neighbours) -> str:
     ends = f"{pair.earlier} and {pair.later}"
     tested = any((each.earlier, each.later) == (pair.earlier, pair.later) for each in comparison.contrasts)
-    if pair.across or tested or comparison.changes_between((pair.earlier, pair.later)):
+    if comparison.changes_between((pair.earlier, pair.later)):
+        return f"Nothing that a reader decides by differs between {ends}."
+    if pair.across or tested:
         return f"Nothing that was noted of both {ends} differs beyond chance."
     return f"Nothing that was noted differs between {ends}."
 

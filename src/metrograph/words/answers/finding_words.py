@@ -15,6 +15,7 @@ from metrograph.findings.finding_records import (
     ValueChange,
     Way,
 )
+from metrograph.findings.of_flow import SCORE
 from metrograph.ledgers.comparison import Comparison
 from metrograph.ledgers.issues import IssueStatus
 from metrograph.words.answers.difference_words import sizes, times
@@ -229,13 +230,15 @@ def _software(findings: Sequence[Finding], comparison: Comparison) -> str:
 
 
 def _ratings(findings: Sequence[Finding], _: Comparison) -> str:
-    parts = [
-        f"{each.thing} {are(each.thing[-1:] * 2 if each.thing.endswith('s') else 'x')} rated {each.detail.after},"
-        f" {each.detail.before} before"
-        for each in findings
-        if isinstance(each.detail, ValueChange)
-    ]
-    return listed(parts[:_MOST_NAMED])
+    return listed(
+        [_rated(each.thing, each.detail) for each in findings if isinstance(each.detail, ValueChange)][:_MOST_NAMED]
+    )
+
+
+def _rated(thing: str, detail: ValueChange) -> str:
+    if thing.startswith(SCORE):
+        return f"the {thing} is {detail.after}, {detail.before} before"
+    return f"{thing} {'are' if thing.endswith('s') else 'is'} rated {detail.after}, {detail.before} before"
 
 
 def _same_installer(findings: Sequence[Finding], _: Comparison) -> str:
