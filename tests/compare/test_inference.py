@@ -11,7 +11,15 @@ from scipy import stats
 
 from metrograph.compare import student_t
 from metrograph.compare.contrasts import Contrast, contrasts
-from metrograph.compare.inference import _SAMPLED, PooledSpread, compare_runs, confidence_of, corrected, pooled_spread
+from metrograph.compare.inference import (
+    _SAMPLED,
+    Method,
+    PooledSpread,
+    compare_runs,
+    confidence_of,
+    corrected,
+    pooled_spread,
+)
 from metrograph.ledgers.digests.digest import digest, taken
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.reducing import Taken
@@ -20,6 +28,14 @@ from tests.helpers import run_of
 
 def exact(*values: float) -> list[Range]:
     return [Range(value, value) for value in values]
+
+
+class Methods(unittest.TestCase):
+    def test_so_many_runs_are_split_whatever_is_known_of_spread(self) -> None:
+        one, other = exact(1, 2, 3, 4, 5, 6), exact(11, 12, 13, 14, 15, 16)
+        self.assertIs(compare_runs(one, other, PooledSpread(0.01, 3)).method, Method.PERMUTATION)
+        few = compare_runs(one[:2], other[:2], PooledSpread(0.01, 3))
+        self.assertEqual((few.method, few.degrees_of_freedom), (Method.POOLED, 3))
 
 
 class Student(unittest.TestCase):

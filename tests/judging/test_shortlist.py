@@ -84,6 +84,23 @@ class ByHand(unittest.TestCase):
         self.assertAlmostEqual(shares["a"] or 0, 0.0106, delta=0.003)
         self.assertTrue(self.LIST.is_sure)
 
+    def test_which_weight_would_turn_an_order(self) -> None:
+        # One prints, the other shares; printing weighs twice as much, so that half of it, or twice of the other, is even.
+        share = Topic(
+            "share",
+            TopicKind.TRIAL,
+            held={"a": TopicValue(Range(0, 0), 0, 0, 1, "fail"), "b": TopicValue(Range(1, 1), 1, 1, 1, "pass")},
+        )
+        reader = Reader("x", wishes=(parse_wish("printer", 2), parse_wish("share", 1)))
+        made = shortlist(reader, Known(["a", "b"], printer({"a": 1.0, "b": 0.0}), share))
+        turned = {
+            (turn.wish, round(turn.before, 6), round(turn.after, 6))
+            for turn in made.turns
+            if turn.by is TurnedBy.WEIGHT
+        }
+        self.assertTrue(turned)
+        self.assertLessEqual(turned, {("printer", 2.0, 1.0), ("share", 1.0, 2.0)})
+
     def test_equal_ones_have_half_of_a_win_each(self) -> None:
         self.assertEqual(outcome(np.array([[1.0, 2.0], [1.0, 1.0]])).wins.tolist(), [[0, 0.75], [0.25, 0]])
 

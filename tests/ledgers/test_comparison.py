@@ -185,6 +185,16 @@ class Changes(unittest.TestCase):
         )  # fmt: skip
         self.assertEqual(told(compare(sides(before, after.replace("25 GiB", "30 GiB"))))[0][0], "phase-new")
 
+    def test_whose_work_a_phase_is_is_said_where_it_is_one_or_the_other(self) -> None:
+        own = "0:00 screen Disk\n1:00 phase setup\n3:00 phase desktop\n4:00 end done"
+        both = own.replace("3:00", "2:00 wait\n3:00")
+        self.assertEqual([each.what for each in compare(sides(own, both)).changes if each.what == "hands-changed"], [])
+
+    def test_a_part_of_the_disk_that_only_one_has(self) -> None:
+        log = "0:00 screen Disk\n0:10 layout whole disk\n    disk: 25 GiB\n    part: / ext4 20 GiB\n{}1:00 end done"
+        found = told(compare(sides(log.format("    part: /home ext4 2 GiB\n"), log.format(""))))
+        self.assertEqual(found, [("layout-changed", None, "/home", "ext4 2 GiB", None)])
+
     def test_a_value_that_is_back_says_where_it_was_and_the_baseline_is_held_against_all(self) -> None:
         logs = [
             f"0:00 screen Disk\n0:0{n} keep swap = {value}\n1:00 end done"

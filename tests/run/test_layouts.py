@@ -3,7 +3,7 @@
 import unittest
 
 from metrograph.run.cards import Rig
-from metrograph.run.disks import Layout, Segment, layout_differences, layout_of, layout_warnings, segments
+from metrograph.run.disks import Layout, Mismatch, Segment, layout_differences, layout_of, layout_warnings, segments
 from metrograph.run.warnings import warnings
 from metrograph.show.terminal.terminal_writer import render_disk
 from metrograph.show.terminal.text import Medium
@@ -87,6 +87,12 @@ class Layouts(unittest.TestCase):
         small = layout(*SOUND)
         self.assertEqual(layout_warnings(small, UEFI), [])
         self.assertNotEqual(layout_warnings(small, UEFI, sleeps_to_disk=True), [])
+
+    def test_what_is_encrypted_and_was_not_said_to_be_and_the_other_way_round(self) -> None:
+        plain, crypt = layout("part: / ext4 20 GiB"), layout("part: / ext4 20 GiB", "crypt: all but the boot partition")
+        for said, there, what in ((plain, crypt, Mismatch.ENCRYPTED), (crypt, plain, Mismatch.NOT_ENCRYPTED)):
+            self.assertEqual([each.what for each in layout_differences(said, there)], [what])
+        self.assertEqual(layout_differences(crypt, crypt), [])
 
     def test_what_nobody_expected_on_the_disk_is_named(self) -> None:
         found = layout("part: / ext4 20 GiB", "part: /data ext4 2 GiB")
