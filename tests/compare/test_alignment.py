@@ -175,6 +175,9 @@ class Merging(unittest.TestCase):
         apart = Rulings(apart=frozenset({frozenset({"Disk", "Storage"})}))
         self.assertEqual(merged(one, other, rulings=same)[1], ("Kettle", "Morning"))
         self.assertEqual(merged(one, other, rulings=apart)[3:], [(None, "Morning"), (None, "Storage")])
+        for rulings, near in ((same, 1.0), (Rulings(apart=same.same), None)):
+            table = Similarities((*one, *other), rulings)
+            self.assertEqual(table.near[table.codes[one[1]]].get(table.codes[other[1]]), near)
 
     def test_what_is_ruled_apart_stays_apart_whatever_stands_between(self) -> None:
         apart = Rulings(apart=frozenset({frozenset({"Disk", "Erase a disk"})}))

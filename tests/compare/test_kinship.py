@@ -88,6 +88,7 @@ class Releases(unittest.TestCase):
         self.assertAlmostEqual(found.matrix[place["heron-1"]][place["heron-2"]], 0.75)
         self.assertEqual(abs(place["heron-1"] - place["wren-1"]), 1)
         self.assertEqual(found.runs[place["wren-1"]], 2)
+        self.assertEqual([set(group) for group in found.alike], [{"heron-1", "wren-1"}])
 
     def test_one_release_and_none(self) -> None:
         self.assertEqual(kinship({"a": [flow_of("Disk")]}).matrix, ((1.0,),))

@@ -317,6 +317,10 @@ class Caveats(unittest.TestCase):
         later = msgspec.structs.replace(other.runs[0], release="x")
         cards = {"larkmoor-8.0-heron": Release(released="2026-05-01"), "x": Release(released="2026-04-01")}
         self.assertEqual(self.caveats(one, Side("x", (later,)), cards=cards)["image age"][0], ("1 day", "31 days"))
+        cards["x"] = Release(released="2026-04-24")
+        self.assertEqual(self.caveats(one, Side("x", (later,)), cards=cards)["image age"][0], ("1 day", "8 days"))
+        cards["x"] = Release(released="2026-04-25")
+        self.assertNotIn("image age", self.caveats(one, Side("x", (later,)), cards=cards))
 
     def test_readings_taken_in_different_states_only(self) -> None:
         found = self.caveats(

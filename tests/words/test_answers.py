@@ -136,6 +136,8 @@ class Answers(unittest.TestCase):
         )
         text = told(log.format(2, 10), log.format(4, 11), runs=4)
         self.assertIn("B takes 1 GiB less of the disk beside a swap file that is 2 GiB larger than A.", text)
+        # The file alone grew: nothing is to be told of the system, however sure it is that more of the disk is used.
+        self.assertNotIn("disk", told(log.format(2, 10), log.format(4, 12), runs=4))
 
     def test_they_are_sentences_whatever_is_compared(self) -> None:
         for seed in range(8):

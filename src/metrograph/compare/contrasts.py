@@ -9,7 +9,7 @@ import msgspec
 from metrograph.compare.inference import Confidence, Method, compare_runs, confidence_of, corrected, pooled_spread
 from metrograph.log.quantities.ranges import Range, difference, median
 from metrograph.measures.catalogue import MEASURES, TASK, TIMES, Extent, unit_of
-from metrograph.measures.reducing import Spread, Taken, farthest, sizes_at_rest, spread
+from metrograph.measures.reducing import DISK_USED, Spread, Taken, farthest, sizes_at_rest, spread, without_swap_file
 
 Releases = Mapping[str, Sequence[Taken]]
 Values = dict[str, list[Range]]
@@ -35,6 +35,7 @@ class Contrast(
     degrees_of_freedom: of the spread, where it was pooled from repeats; None otherwise.
     borrowed: releases whose repeats it was taken from, beside the two.
     rigs: those on which both were run, when runs on others were left out; empty when all were compared.
+    without_swap_file: whether files for swapping were left out of the disk used, as one of the runs made one.
     """
 
     earlier: str
@@ -51,6 +52,7 @@ class Contrast(
     degrees_of_freedom: int | None = None
     borrowed: tuple[str, ...] = ()
     rigs: tuple[str, ...] = ()
+    without_swap_file: bool = False
 
 
 def contrasts(
@@ -62,6 +64,10 @@ def contrasts(
     others: runs of more releases, whose repeats say how much such figures spread.
     rigs: those on which the runs that count were made, where others were left out.
     """
+    # A file for swapping is as large as the memory or the disk: what is compared is the system beside it.
+    apart = any(run.swap_file for name in (earlier, later) for run in releases[name])
+    if apart:
+        releases, others = _without_swap_files(releases), _without_swap_files(others or {})
     before, after = releases[earlier], releases[later]
     old, new = _values(before), _values(after)
     alike = max((run.reached for run in before), default=0) == max((run.reached for run in after), default=0)
@@ -74,9 +80,22 @@ def contrasts(
     # Only now, when all are there: with a dozen figures one in twenty by chance alone comes up more often than not.
     p_values = corrected([contrast.p_value for contrast in pairs])
     return tuple(
-        msgspec.structs.replace(contrast, p_value=p_value, confidence=confidence_of(p_value), rigs=rigs)
+        msgspec.structs.replace(
+            contrast,
+            p_value=p_value,
+            confidence=confidence_of(p_value),
+            rigs=rigs,
+            without_swap_file=apart and contrast.name.rpartition(" (")[0] == DISK_USED,
+        )
         for contrast, p_value in zip(pairs, p_values, strict=True)
     )
+
+
+def _without_swap_files(releases: Releases) -> dict[str, list[Taken]]:
+    return {
+        name: [msgspec.structs.replace(run, readings=without_swap_file(run.readings, run.swap_file)) for run in runs]
+        for name, runs in releases.items()
+    }
 
 
 def _goes_to_the_end(name: str) -> bool:

@@ -9,9 +9,10 @@ from metrograph.compare.flow_records import Affects, CaveatKind
 from metrograph.compare.inference import Confidence
 from metrograph.findings.finding_records import Amount, DifferenceStep, Finding, Priority, Subject, Sureness, Way
 from metrograph.ledgers.comparison import Comparison, Neighbours
-from metrograph.ledgers.readings import DISK_USED
 from metrograph.log.lexicon import Better, Unit, load_lexicon
+from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import MEASURES, better_of
+from metrograph.measures.reducing import DISK_USED
 
 _MACHINES = frozenset(
     {
@@ -35,7 +36,8 @@ def of_figures(comparison: Comparison, pair: Neighbours) -> Iterator[Finding]:
     if not lost:
         yield from (_time(comparison, pair, known[name]) for name in _milestones(known))
     if not lost & _MACHINES:
-        yield from (_size(comparison, pair, known[name]) for name in _readings(known))
+        for name in _readings(known):
+            yield from _size(comparison, pair, known[name])
 
 
 def _has_a_sign(contrast: Contrast) -> bool:
@@ -88,24 +90,37 @@ def _summing(steps: Mapping[str, float], whole: float) -> tuple[DifferenceStep, 
     return tuple(DifferenceStep(name, found[name]) for name in (first, *others))
 
 
-def _size(comparison: Comparison, pair: Neighbours, contrast: Contrast) -> Finding:
-    if contrast.name.rpartition(" (")[0] != DISK_USED:
-        return _finding(Subject.READING, pair, contrast, ())
+def _size(comparison: Comparison, pair: Neighbours, contrast: Contrast) -> Iterator[Finding]:
+    """A size that differs; of the disk used, how much of it are the systems themselves, if it is known of both."""
+    if not contrast.without_swap_file:
+        disk_used = contrast.name.rpartition(" (")[0] == DISK_USED
+        yield _finding(Subject.DISK_USED if disk_used else Subject.READING, pair, contrast, ())
+        return
+    own = _exactly(contrast)
     files = [comparison.times[comparison.releases.index(name)].swap_file for name in (pair.earlier, pair.later)]
-    grown, whole = None if files[0] is None or files[1] is None else files[1] - files[0], _exactly(contrast)
-    steps = (
-        (DifferenceStep(SWAP_FILE, grown), DifferenceStep(DISK_USED, whole - grown))
-        if grown and whole is not None
-        else ()
-    )
-    return _finding(Subject.DISK_USED, pair, contrast, steps)
+    if own is None or files[0] is None or files[1] is None:
+        return
+    grown = files[1] - files[0]
+    steps = (DifferenceStep(SWAP_FILE, grown), DifferenceStep(DISK_USED, own)) if grown else ()
+    yield _finding(Subject.DISK_USED, pair, contrast, steps, (files[0], files[1]))
 
 
-def _finding(what: Subject, pair: Neighbours, contrast: Contrast, steps: tuple[DifferenceStep, ...]) -> Finding:
+def _finding(
+    what: Subject,
+    pair: Neighbours,
+    contrast: Contrast,
+    steps: tuple[DifferenceStep, ...],
+    beside: tuple[float, float] = (0.0, 0.0),
+) -> Finding:
+    """A difference as it is told. beside: what the figures have in them that was left out when they were compared."""
     own = next((step.amount for step in steps if step.name == DISK_USED), contrast.difference[0] or 0.0)
     better = MEASURES[contrast.name].better if contrast.name in MEASURES else _better_reading(contrast.name)
     way = Way.OTHER if not own or better is None else Way.WORSE if (own > 0) == (better == "less") else Way.BETTER
-    amount = Amount(contrast.name, contrast.unit, contrast.before.median, contrast.after.median, steps)
+    before, after = (
+        spread.median + Range(size, size)
+        for spread, size in zip((contrast.before, contrast.after), beside, strict=True)
+    )
+    amount = Amount(contrast.name, contrast.unit, before, after, steps)
     return Finding(
         what, (pair.earlier, pair.later), contrast.name, way, _SURE[contrast.confidence], Priority.FIGURES, amount
     )

@@ -11,12 +11,9 @@ from metrograph.ledgers.digests.release_groups import Difference, ReleaseGroup, 
 from metrograph.log.lexicon import Better, Lexicon
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import better_of
-from metrograph.measures.reducing import ReadingKey, Spread, by_key, median_of_all, spread_or_none, words_for
+from metrograph.measures.reducing import DISK_USED, ReadingKey, Spread, by_key, median_of_all, spread_or_none, words_for
 from metrograph.measures.selection import Selection
 from metrograph.run.noted import STATES
-
-DISK_USED = "disk used"
-"""The reading in which a file for swapping lies."""
 
 Column = Mapping[ReadingKey, Sequence[Range]]
 """The amounts of a release's runs by what was read."""
@@ -29,7 +26,7 @@ class ReadingRow(msgspec.Struct, frozen=True):
     better: ``less`` or ``more``; None when neither is.
     figures: of each release the median of its runs; None where none has an amount.
     words: of each release what was said in the place of an amount.
-    differences: to the last release before it in its line that was read so.
+    differences: to the last release before it in its line that was read so, files for swapping left out.
     elsewhere: releases of the same lines that were read in another state, or under another load, only.
     swap_files: of what is used of the disk, the bytes of each release's file for swapping, which are in it; None where
         nobody said so. Empty for other readings.
@@ -99,10 +96,22 @@ def _row(key: ReadingKey, group: ReleaseGroup, columns: Mapping[str, Column], le
         for release, line, figure in zip(group.releases, group.lines, figures, strict=True)
         if figure is None and line in concerned and any(other.name == key.name for other in columns[release])
     )
-    changes = differences([figure.median if figure else None for figure in figures], group.lines)
-    swap_files = tuple(map(_swap_file, group.measured.values())) if key.name == DISK_USED else ()
+    swap_files = tuple(map(usual_swap_file, group.measured.values())) if key.name == DISK_USED else ()
+    medians = [figure.median if figure else None for figure in figures]
+    changes = differences(without_swap_files(medians, swap_files), group.lines)
     return ReadingRow(*key, better_of(key.name, lexicon), tuple(figures), words, changes, elsewhere, swap_files)
 
 
-def _swap_file(runs: Sequence[Digest]) -> float | None:
+def without_swap_files(values: Sequence[Range | None], files: Sequence[float | None]) -> list[Range | None]:
+    """What the systems themselves take; None of a release that nobody said it of, where others made such a file."""
+    if not any(files):
+        return list(values)
+    return [
+        None if value is None or file is None else value + Range(-file, -file)
+        for value, file in zip(values, files, strict=True)
+    ]
+
+
+def usual_swap_file(runs: Sequence[Digest]) -> float | None:
+    """The bytes of the file for swapping that a release's runs made; None where nobody said so."""
     return median_of_all([details(run).swap_file for run in runs])

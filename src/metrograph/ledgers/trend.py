@@ -8,10 +8,11 @@ import msgspec
 
 from metrograph.ledgers.digests.digest import details, taken
 from metrograph.ledgers.digests.release_groups import ReleaseGroup
+from metrograph.ledgers.readings import usual_swap_file
 from metrograph.log.lexicon import Better, Lexicon
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import MEASURES, TASK, Figures, Measure, better_of, measure_of, reading_name
-from metrograph.measures.reducing import Spread, Taken, farthest, spread_or_none, spreads
+from metrograph.measures.reducing import DISK_USED, Spread, Taken, farthest, spread_or_none, spreads
 from metrograph.measures.selection import Selection
 
 _PREFERRED = ("installed", "updated", "live")  # of states in which equally many runs were read
@@ -29,9 +30,13 @@ class RunPoint(msgspec.Struct, frozen=True):
 class Trend(msgspec.Struct, frozen=True):
     """One figure along the releases of one line, oldest first.
 
+    is_compared: whether releases may be held against each other by it.
     name: of the figure; unit: ``s``, ``bytes``, ``%``, or empty for a count; better: ``less``, ``more`` or None.
     points: a spread per release, None where no run has it; runs: those of each release that have it.
     days: when each came out, as its card says; None where it does not.
+    state: in which a reading was taken; empty for another figure.
+    swap_files: of what is used of the disk, the bytes of each release's file for swapping, which are in it; None where
+        nobody said so. Empty for another figure.
     """
 
     name: str
@@ -44,6 +49,9 @@ class Trend(msgspec.Struct, frozen=True):
     selection: Selection = Selection()
     runs: tuple[tuple[RunPoint, ...], ...] = ()
     days: tuple[str | None, ...] = ()
+    state: str = ""
+    is_compared: bool = True
+    swap_files: tuple[float | None, ...] = ()
 
 
 class _TakenFigure(msgspec.Struct, frozen=True):
@@ -54,6 +62,8 @@ class _TakenFigure(msgspec.Struct, frozen=True):
     better: Better | None
     take: Callable[[Taken], Range | None]
     name: str = ""
+    state: str = ""
+    is_compared: bool = True
 
     def of(self, runs: Sequence[Taken]) -> Spread | None:
         """What the runs of a release have, those that got as far as any."""
@@ -85,10 +95,15 @@ def trends(group: ReleaseGroup, name: str, lexicon: Lexicon, state: str | None =
             along.append(
                 Trend(
                     name, figure.words, figure.unit, figure.better, line, releases, points, group.selections[line],
-                    dots, days,
+                    dots, days, figure.state, figure.is_compared,
+                    _swap_files(group, releases) if name == DISK_USED else (),
                 )
             )  # fmt: skip
     return tuple(along)
+
+
+def _swap_files(group: ReleaseGroup, releases: Sequence[str]) -> tuple[float | None, ...]:
+    return tuple(usual_swap_file(group.measured[release]) for release in releases)
 
 
 def _dots(group: ReleaseGroup, release: str, figure: _TakenFigure, counted: list[Taken]) -> Iterator[RunPoint]:
@@ -100,7 +115,10 @@ def _dots(group: ReleaseGroup, release: str, figure: _TakenFigure, counted: list
 
 
 def _of_run(measure: Measure) -> _TakenFigure:
-    return _TakenFigure(measure.words, measure.unit, measure.better, lambda run: run.figure(measure.name), measure.name)
+    return _TakenFigure(
+        measure.words, measure.unit, measure.better if measure.is_compared else None,
+        lambda run: run.figure(measure.name), measure.name, is_compared=measure.is_compared,
+    )  # fmt: skip
 
 
 def _of_reading(name: str, runs: dict[str, list[Taken]], lexicon: Lexicon, state: str | None) -> _TakenFigure:
@@ -108,7 +126,11 @@ def _of_reading(name: str, runs: dict[str, list[Taken]], lexicon: Lexicon, state
     units = (reading.unit for run in every for reading in run.readings if reading.name == name)
     state = state or _usual_state(every, name)
     return _TakenFigure(
-        reading_name(name, state), next(units, ""), better_of(name, lexicon), lambda run: run.reading(name, state)
+        reading_name(name, state),
+        next(units, ""),
+        better_of(name, lexicon),
+        lambda run: run.reading(name, state),
+        state=state,
     )
 
 

@@ -8,6 +8,7 @@ import msgspec
 
 from metrograph.ledgers.digests.digest import Digest
 from metrograph.ledgers.digests.release_groups import ReleaseGroup
+from metrograph.ledgers.readings import usual_swap_file
 from metrograph.log.quantities.ranges import ZERO, Range, median, share, total
 from metrograph.log.quantities.times import days_since
 from metrograph.measures.reducing import at_rest
@@ -23,7 +24,7 @@ class Weight(msgspec.Struct, frozen=True):
     added_download, added_disk: software that had to be added, of the runs that added any; open where a size is unknown.
     update_download: of the first update; updates: how many packages it had.
     download: all that is to be downloaded; open where the image or the first update is unknown, as it is more then.
-    disk: used after the installation, with what was added.
+    disk: used after the installation, with what was added; swap_file: the file for swapping that lies in it.
     update_time: how long the first update took; its share of the time until installed, as a part of one.
     restart: whether a restart was asked for after it.
     age: days from the release to the installation.
@@ -40,6 +41,7 @@ class Weight(msgspec.Struct, frozen=True):
     updates: Range | None
     download: Range | None
     disk: Range | None
+    swap_file: Range | None
     update_time: Range | None
     update_share: Range | None
     restart: bool | None
@@ -117,6 +119,7 @@ def _weight(release: str, runs: Sequence[Digest], card: Release | None) -> Weigh
             None if image is None else Range(image, image), added_download or ZERO, ZERO if updates == ZERO else update
         ),
         disk=None if used is None else _whole(used, added_disk or ZERO),
+        swap_file=None if (file := usual_swap_file(runs)) is None else Range(file, file),
         update_time=_middle([run.update_time for run in runs if run.update_time is not None]),
         update_share=_middle(_shares(runs)),
         restart=_restart(runs),

@@ -130,7 +130,7 @@ _ENTRIES = (
     _effort("questions", "questions of the installer", taking.asked),
     _effort("asked-first", "of them before copying starts", taking.asked_first, None, part_of="questions"),
     _effort("attempts", "attempts", lambda metrics: len(metrics.run.attempts)),
-    _effort("issues", "issues", taking.issues),
+    Measure("issues", "issues", Unit.COUNT, MeasureGroup.EFFORT, _count(taking.issues), span=Extent.RUN),
 )  # fmt: skip
 
 MEASURES: dict[str, Measure] = {measure.name: measure for measure in _ENTRIES}

@@ -59,6 +59,22 @@ def read_otherwise(readings: Iterable[Reading], name: str) -> str:
     return f"read {' and '.join(ways)} only" if ways else ""
 
 
+DISK_USED = "disk used"
+"""The reading in which a file for swapping lies."""
+
+
+def without_swap_file(readings: Sequence[Reading], size: float | None) -> tuple[Reading, ...]:
+    """What was read, a swap file of so many bytes out of the disk used, which goes where none is known."""
+    if size is None:
+        return tuple(reading for reading in readings if reading.name != DISK_USED)
+    return tuple(
+        msgspec.structs.replace(reading, value=reading.value + Range(-size, -size))
+        if reading.name == DISK_USED and reading.value is not None
+        else reading
+        for reading in readings
+    )
+
+
 def sizes_at_rest(readings: Sequence[Reading]) -> dict[str, Range]:
     """Sizes by name and state, ``memory (installed)``: what releases are held against each other by."""
     names = dict.fromkeys((r.name, r.state) for r in readings if r.unit == BYTES and r.load in _AT_REST)
@@ -87,7 +103,7 @@ _ON_THE_WAY = ("first-question", "installed", "desktop")
 class Taken(msgspec.Struct, frozen=True):
     """The figures of one run with their circumstances.
 
-    figures: of the run itself.
+    figures: of the run itself; swap_file: bytes of the file for swapping that it made, None where nobody said so.
     """
 
     run: str
@@ -95,6 +111,7 @@ class Taken(msgspec.Struct, frozen=True):
     rig: str
     figures: Figures
     readings: tuple[Reading, ...] = ()
+    swap_file: float | None = None
 
     def figure(self, name: str) -> Range | None:
         """A figure of the run itself; None where it did not get to it."""

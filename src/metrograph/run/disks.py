@@ -94,9 +94,12 @@ def swap_file_of(layout: Layout | None) -> float | None:
 
     A file for swapping lies in whatever is used of the disk, so that figures of it are held together without.
     """
-    if layout is None or (layout.swap is not None and layout.swap.how == "file" and layout.swap.size is None):
+    swap = None if layout is None else layout.swap
+    if swap is None:
         return None
-    return float(layout.swap.size or 0) if layout.swap is not None and layout.swap.how == "file" else 0.0
+    if swap.how != "file":
+        return 0.0
+    return None if swap.size is None else float(swap.size)
 
 
 def layout_of(cue: Cue) -> Layout:

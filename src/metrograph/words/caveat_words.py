@@ -104,7 +104,8 @@ def conclusions(contrasts: Sequence[Contrast]) -> list[str]:
 
 def _conclusion(contrast: Contrast) -> str:
     """``to installed: 4:30 sooner (95 %: 2:26 to 6:29 sooner), clear``."""
-    return f"{words_of(contrast.name)}: {difference_of(contrast)}{_interval(contrast)}, {contrast.confidence}"
+    beside = ", without the swap file" if contrast.without_swap_file else ""
+    return f"{words_of(contrast.name)}{beside}: {difference_of(contrast)}{_interval(contrast)}, {contrast.confidence}"
 
 
 def _interval(contrast: Contrast) -> str:

@@ -101,6 +101,13 @@ def reading_warning(row: ReadingRow) -> str | None:
     return f"{', '.join(row.elsewhere)}: taken in another state or under another load only, which cannot be compared"
 
 
+def swap_files_left_out(row: ReadingRow, releases: Sequence[str]) -> str | None:
+    """Which files for swapping are in figures, though in no difference; None where there are none."""
+    files = zip(releases, row.swap_files, strict=True) if row.swap_files else ()
+    said = [f"{show_figure(Range(size, size), Unit.BYTES)} in {release}" for release, size in files if size]
+    return f"{row.name}, {row.state}: differences leave out the swap file, of {listed(said)}." if said else None
+
+
 def only_words(said: Sequence[str]) -> str:
     """What runs said in the place of an amount: ``“a few”``, ``“a few” in 2``."""
     counts = {text: said.count(text) for text in dict.fromkeys(said)}

@@ -127,7 +127,7 @@ def details(digest: Digest) -> Details:
 def taken(digest: Digest) -> Taken:
     """The figures of a run with their circumstances."""
     more = details(digest)
-    return Taken(digest.run, digest.release, digest.rig, more.figures, digest.readings)
+    return Taken(digest.run, digest.release, digest.rig, more.figures, digest.readings, more.swap_file)
 
 
 def _packed(record: msgspec.Struct) -> msgspec.Raw:

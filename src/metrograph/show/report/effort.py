@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from metrograph.compare.kinship import Kinship
+from metrograph.ledgers.readings import without_swap_files
 from metrograph.ledgers.trend import EffortLedger, Trend
+from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import EFFORT, MEASURES
 from metrograph.measures.reducing import Spread
 from metrograph.measures.show import show_figure
@@ -47,37 +49,52 @@ def _row(name: str, figures: Sequence[Mapping[str, Spread]]) -> m.Row:
     return m.Row((m.Cell(label), *cells))
 
 
+_TO_THE_END = "This goes on to wherever each record ends, so that releases are not held against each other by it."
+
+
 def trends_report(trends: Sequence[Trend]) -> m.Report:
     """A table for each line, with a bar to scale for each release and what it has more or less than the one before."""
     parts = [part for trend in trends for part in m.section(f"{trend.words}: {trend.line}".rstrip(": "), _trend(trend))]
     notes = left_out(trend.selection for trend in trends)
-    return m.Report(parts=(*parts, *notes), empty="no run has that figure")
+    alone = () if all(trend.is_compared for trend in trends) else m.section("", m.Lines((_TO_THE_END,)))
+    return m.Report(parts=(*parts, *alone, *notes), empty="no run has that figure")
 
 
 def _trend(trend: Trend) -> m.Table:
     columns = [m.Column("release", gives=True), m.Column("runs", right=True), m.Column("median", right=True)]
-    columns += [m.Column("least–most", right=True), m.Column("to the one before", right=True), m.Column("", bar=True)]
+    columns += [m.Column("least–most", right=True)]
+    if any(trend.swap_files):
+        columns += [m.Column("its swap file", right=True), m.Column("without it, to the one before", right=True)]
+    else:
+        columns.append(m.Column("to the one before", right=True))
+    columns.append(m.Column("", bar=True))
     most = max((_most(point) for point in trend.points if point is not None), default=0.0)
-    rows, before = [], None
-    for release, point in zip(trend.releases, trend.points, strict=True):
-        rows.append(m.Row((*m.texts(release, *_cells(point, before, trend)), m.Cell("", bar=_bar(point, most)))))
-        before = point or before
+    rows: list[m.Row] = []
+    before: int | None = None
+    for place, (release, point) in enumerate(zip(trend.releases, trend.points, strict=True)):
+        rows.append(m.Row((*m.texts(release, *_cells(place, before, trend)), m.Cell("", bar=_bar(point, most)))))
+        before = before if point is None else place
     return m.Table(tuple(columns), tuple(rows))
 
 
-def _cells(point: Spread | None, before: Spread | None, trend: Trend) -> list[str]:
+def _cells(place: int, before: int | None, trend: Trend) -> list[str]:
+    point, file = trend.points[place], trend.swap_files[place] if trend.swap_files else None
+    shown = NOTHING if file is None else show_figure(Range(file, file), trend.unit) if file else "none"
+    swap = [shown] * any(trend.swap_files)
     if point is None:
-        return ["0", NOTHING, "", ""]
+        return ["0", NOTHING, "", *swap, ""]
     span = span_of(point, trend.unit, trend.name) if point.runs > 1 else ""
     median = show_figure(point.median, trend.unit, trend.name)
-    return [str(point.runs), median, span, _change(before, point, trend)]
+    return [str(point.runs), median, span, *swap, _change(before, place, trend)]
 
 
-def _change(before: Spread | None, point: Spread, trend: Trend) -> str:
-    """How much more than the last release that has it."""
-    if before is None:
+def _change(before: int | None, place: int, trend: Trend) -> str:
+    """How much more than the last release that has it, files for swapping left out."""
+    if before is None or not trend.is_compared:
         return ""
-    return judged_difference(before.median, point.median, trend.unit, trend.name, trend.better)
+    values = without_swap_files([point.median if point else None for point in trend.points], trend.swap_files)
+    was, now = values[before], values[place]
+    return "" if was is None or now is None else judged_difference(was, now, trend.unit, trend.name, trend.better)
 
 
 def _most(point: Spread) -> float:

@@ -10,7 +10,7 @@ import msgspec
 from metrograph.ledgers.checks import CheckLedger, CheckResult, CheckRow
 from metrograph.ledgers.claims import ClaimLedger, ClaimRow
 from metrograph.ledgers.facts import FactLedger
-from metrograph.ledgers.readings import ReadingLedger, ReadingRow
+from metrograph.ledgers.readings import ReadingLedger, ReadingRow, without_swap_files
 from metrograph.ledgers.weight import WEIGHTS, Fit, WeightLedger
 from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range
@@ -85,7 +85,8 @@ def readings_report(ledger: ReadingLedger) -> m.Report:
         f"{row.name}, {row.state}: {warning}." for row in ledger.rows if (warning := words.reading_warning(row))
     )
     sections = by_line("Readings", ledger, lambda places: _readings_table(ledger, places))
-    notes = m.section("", m.Lines(tuple(warnings)))
+    swapping = [text for row in ledger.rows if (text := words.swap_files_left_out(row, ledger.releases))]
+    notes = m.section("", m.Lines((*warnings, *swapping)))
     return m.Report(parts=(*sections, *notes, *left_out(ledger.selections.values())), empty="no reading was taken")
 
 
@@ -100,7 +101,9 @@ def _readings_table(ledger: ReadingLedger, places: Sequence[int]) -> m.Table:
 
 def _reading_row(row: ReadingRow, places: Sequence[int]) -> m.Row:
     figures = [reading_cell(row.figures[place], row.words[place], row.unit, row.name) for place in places]
-    known = [figure.median for figure in pick(row.figures, places) if figure is not None]
+    medians = [figure.median if figure is not None else None for figure in row.figures]
+    own = without_swap_files(medians, row.swap_files)
+    known = [value for value in pick(own, places) if value is not None]
     differs = ""
     if row.differences[places[-1]] is not None:
         differs = judged_difference(known[-2], known[-1], row.unit, row.name, row.better)
@@ -213,6 +216,8 @@ def _weight_table(ledger: WeightLedger, places: Sequence[int]) -> m.Table:
     releases = sides(pick(ledger.releases, places), right=True)
     columns = (m.Column("weight", gives=True), *releases, m.Column("difference", right=True))
     rows = [_size_row(name, list(map(size, weights))) for name, size in WEIGHTS.items()]
+    files = [weight.swap_file for weight in weights]
+    rows += [_size_row("  of it a swap file", files)] if any(file is not None and file.high for file in files) else []
     rows += [
         _row("updates", [weight.updates for weight in weights], lambda count: show_figure(count, "")),
         _row("update took", [weight.update_time for weight in weights], show_duration),

@@ -13,10 +13,20 @@ from metrograph.words.figure_words import told_difference
 from metrograph.words.grammar import listed
 
 REACHED = {
-    "installed": "is installed", "desktop": "reaches the desktop", "hands-on": "asks for work that takes",
+    "installed": "is installed", "desktop": "reaches the desktop", "hands-on": "keeps a person busy for",
     "updated": "is fully updated",
 }  # fmt: skip
 _LEAST_PART = 0.15  # of a difference: what is less explains none of it
+
+
+def reached(name: str, told: str) -> str:
+    """A difference in a moment, ``is installed 2:00 sooner``, or in a person's time."""
+    return f"{REACHED[name]} {_amount(name, told)}"
+
+
+def _amount(name: str, told: str) -> str:
+    """Of a person's time there is more or less, it is not longer."""
+    return told.replace("longer", "more").replace("shorter", "less") if name == "hands-on" else told
 
 
 def times(findings: Sequence[Finding], comparison: Comparison) -> str:
@@ -29,7 +39,8 @@ def times(findings: Sequence[Finding], comparison: Comparison) -> str:
         verb = REACHED[each.detail.name]
         if each.sure is Sureness.LIKELY:
             verb = verb.replace("is ", "is probably ", 1) if verb.startswith("is ") else f"probably {verb}"
-        differs = told_difference(each.detail.before, each.detail.after, each.detail.unit, each.detail.name)
+        name = each.detail.name
+        differs = _amount(name, told_difference(each.detail.before, each.detail.after, each.detail.unit, name))
         if not place:
             text = f"{later} {verb} {differs} than {earlier}"
         else:

@@ -11,12 +11,12 @@ from metrograph.findings.of_trouble import Ends, of_trouble
 from metrograph.findings.telling import in_order
 from metrograph.ledgers.checks import CheckLedger, CheckResult, CheckRow
 from metrograph.ledgers.issues import IssueLedger
-from metrograph.ledgers.readings import ReadingLedger, ReadingRow
+from metrograph.ledgers.readings import ReadingLedger, ReadingRow, without_swap_files
 from metrograph.ledgers.trend import EffortLedger, Trend
 from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range, difference
 from metrograph.measures.reducing import Spread
-from metrograph.words.answers.difference_words import REACHED, size_told
+from metrograph.words.answers.difference_words import REACHED, reached, size_told
 from metrograph.words.answers.finding_words import of_trouble_alone
 from metrograph.words.answers.lines_of_releases import in_line, lines_of, short
 from metrograph.words.figure_words import SAME, show_spread, told_difference
@@ -108,12 +108,11 @@ def of_readings(ledger: ReadingLedger) -> Iterator[str]:
         worse: list[str] = []
         better: list[str] = []
         for row in _one_state_each(ledger.rows, before, last):
-            one, other = row.figures[before], row.figures[last]
-            if one is None or other is None or row.better is None or not _is_told(one.median, other.median):
+            one, other = _own(row.figures, row.swap_files, before, last)
+            if one is None or other is None or row.better is None or not _is_told(one, other):
                 continue
-            grown = _grown(row, before, last)
-            amount = other.median.low - one.median.low - grown
-            told = size_told(row.name, told_difference(one.median, other.median, row.unit, row.name), amount, grown)
+            amount, grown = other.low - one.low, _more_swap(row.swap_files, before, last)
+            told = size_told(row.name, told_difference(one, other, row.unit, row.name), amount, grown)
             (worse if (amount > 0) == (row.better == "less") else better).append(told)
         if not worse and not better:
             continue
@@ -122,10 +121,17 @@ def of_readings(ledger: ReadingLedger) -> Iterator[str]:
         yield f"Against {than}, {name} takes {', but '.join((first, *rest))}."
 
 
-def _grown(row: ReadingRow, before: int, last: int) -> float:
-    """By how much a file for swapping grew that lies in a figure; nothing where that is not known."""
-    one, other = (row.swap_files[place] if row.swap_files else None for place in (before, last))
-    return 0.0 if one is None or other is None else other - one
+def _own(
+    figures: Sequence[Spread | None], files: Sequence[float | None], before: int, last: int
+) -> tuple[Range | None, Range | None]:
+    """What two releases take without their files for swapping; None where that is not known."""
+    own = without_swap_files([figure.median if figure else None for figure in figures], files)
+    return own[before], own[last]
+
+
+def _more_swap(files: Sequence[float | None], before: int, last: int) -> float:
+    """By how many bytes a file for swapping grew that lies in a figure."""
+    return ((files[last] or 0.0) - (files[before] or 0.0)) if files else 0.0
 
 
 def _is_told(one: Range, other: Range) -> bool:
@@ -171,29 +177,57 @@ def _counted(spread: Spread, name: str) -> str:
 
 
 def of_trends(trends: Sequence[Trend]) -> Iterator[str]:
-    """How the latest release of each line stands against the one before."""
+    """How the latest release of each line stands against the one before, in what may be compared."""
     for trend in trends:
-        known = [(name, point) for name, point in zip(trend.releases, trend.points, strict=True) if point is not None]
-        for (earlier, before), (later, after) in list(pairwise(known))[-1:]:
-            told = told_difference(before.median, after.median, trend.unit, trend.name)
-            if told != SAME and not _is_told(before.median, after.median):
-                ends = f"{later} and {short(trend.line, earlier)}"
+        known = [place for place, point in enumerate(trend.points) if point is not None]
+        for before, last in list(pairwise(known))[-1:] if trend.is_compared else ():
+            one, other = _own(trend.points, trend.swap_files, before, last)
+            if one is None or other is None:
+                continue
+            later, than = trend.releases[last], short(trend.line, trend.releases[before])
+            told = told_difference(one, other, trend.unit, trend.name)
+            if told != SAME and not _is_told(one, other):
+                ends = f"{later} and {than}"
                 yield f"{_capital(trend.words)}: {ends} cannot be told apart, as their records leave it open."
                 continue
-            single = max(before.runs, after.runs) == 1
-            of = "in a run each" if single else "in the medians of their runs"
-            yield f"{_along(trend, later, told)} {short(trend.line, earlier)}, {of}."
+            of = "in a run each" if _most_runs(trend, before, last) == 1 else "in the medians of their runs"
+            if trend.unit == Unit.BYTES and told != SAME:
+                said = size_told(trend.name, told, other.low - one.low, _more_swap(trend.swap_files, before, last))
+                said += "" if trend.state == "installed" else f" ({trend.state})"
+                yield f"Against {than}, {later} takes {said}, {of}."
+            else:
+                yield f"{_along(trend, later, than, told)}, {of}."
 
 
-def _along(trend: Trend, later: str, told: str) -> str:
-    """How the later release stands, up to the name of the earlier one."""
+def _most_runs(trend: Trend, *places: int) -> int:
+    return max(point.runs for place in places if (point := trend.points[place]) is not None)
+
+
+_ONE_OF = {
+    "screens": ("screen", "screens"), "decisions": ("decision", "decisions"), "kept": ("pre-set kept", "pre-sets kept"),
+    "chosen": ("answer picked", "answers picked"), "typed": ("answer typed", "answers typed"),
+    "right": ("right guess", "right guesses"), "wrong": ("wrong guess", "wrong guesses"),
+    "returns": ("return to a screen", "returns to a screen"),
+    "calls": ("call back to the keyboard", "calls back to the keyboard"),
+    "questions": ("question of the installer", "questions of the installer"),
+    "asked-first": ("question before copying starts", "questions before copying starts"),
+    "attempts": ("attempt", "attempts"),
+}  # fmt: skip
+"""How one, and how many, of what every run has a count of are called."""
+
+
+def _along(trend: Trend, later: str, than: str, told: str) -> str:
+    """How the later release stands to the earlier one."""
+    words = trend.words.removesuffix(" (installed)")
+    one, many = _ONE_OF.get(trend.name, (words, words))
     if told == SAME:
-        return f"{_capital(trend.words)}: {later} is as"
+        return f"{later} has as many {many} as {than}" if not trend.unit else f"{_capital(words)}: {later} is as {than}"
     if trend.name in REACHED:
-        return f"{later} {REACHED[trend.name]} {told} than"
+        return f"{later} {reached(trend.name, told)} than {than}"
     if trend.unit == Unit.SECONDS:
-        return f"{_capital(trend.words)}: {later} is {told} than"
-    return f"{later} has {told.rpartition(' ')[0]} {told.rpartition(' ')[2]} {trend.words} than"
+        return f"{_capital(words)}: {told} in {later} than in {than}"
+    size, _, comparative = told.rpartition(" ")
+    return f"{later} has {size} {comparative} {one if size == '1' else many} than {than}"
 
 
 def _exactly_alike(kinship: Kinship, group: Sequence[str]) -> list[list[str]]:
