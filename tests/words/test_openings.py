@@ -4,12 +4,13 @@ import unittest
 
 import msgspec
 
+from metrograph.compare.kinship import Kinship
 from metrograph.ledgers.digests.digest import Digest, digest
 from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.ledgers.readings import readings_ledger
 from metrograph.ledgers.trend import trends
 from metrograph.ledgers.weight import weight_ledger
-from metrograph.show.report.effort import trends_report
+from metrograph.show.report.effort import kinship_report, trends_report
 from metrograph.show.report.ledger_reports import readings_report, weight_report
 from metrograph.show.terminal.terminal_writer import write
 from metrograph.show.terminal.text import Medium
@@ -62,6 +63,17 @@ class Trends(unittest.TestCase):
             self.assertEqual(told(group, figure), "")
             self.assertNotRegex(shown, "worse|better|[+−]")
             self.assertIn("releases are not held against each other by it", shown)
+
+
+class Matrix(unittest.TestCase):
+    def test_it_stands_in_eighty_columns_and_goes_where_it_does_not_fit(self) -> None:
+        for releases, fits in ((6, True), (7, False)):
+            names = tuple(f"Larkmoor Heron {number}.0 beta" for number in range(1, releases + 1))
+            found = Kinship(names, (1,) * releases, ((0.9987,) * releases,) * releases, ())
+            shown = write(kinship_report(found), Medium(width=80))
+            self.assertEqual("no room for the matrix" not in shown, fits, releases)
+            self.assertEqual("0.99" in shown and "1.00" not in shown, fits)
+            self.assertLessEqual(max(map(len, shown.splitlines())), 80)
 
 
 class SwapFiles(unittest.TestCase):

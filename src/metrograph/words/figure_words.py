@@ -30,6 +30,11 @@ def signed_difference(before: Range, after: Range, unit: str, name: str) -> str:
     return about + " to ".join("?" if bound is None else _signed(bound, unit, name) for bound in (low, high))
 
 
+def show_kinship(value: float) -> str:
+    """How alike two installers are, 0 to 1; what is not the same never reads as if it were."""
+    return f"{value if value == 1 else min(value, 0.99):.2f}"
+
+
 def told_difference(before: Range, after: Range, unit: str, name: str) -> str:
     """How they differ, in words: ``1:05 longer``, ``2:26 to 6:29 sooner``, ``at least 0:20 later``."""
     low, high = difference(as_shown(before, unit, name), as_shown(after, unit, name))

@@ -9,6 +9,7 @@ from metrograph.show.charts.sheets.paper import Paper
 from metrograph.show.charts.sheets.sheet import Sheet, new_sheet, save
 from metrograph.show.palette import LINES, pale
 from metrograph.show.safe import readable
+from metrograph.words.figure_words import show_kinship
 
 _LARGEST, _LEAST = 76.0, 3.0  # pixels of a cell
 _FIGURES = 34.0  # pixels of a cell from which its figure is written into it
@@ -82,7 +83,7 @@ class _KinshipDrawing:
         sheet.bar((left, top, left + self.cell - gap, top + self.cell - gap), fill)
         if self.cell >= _FIGURES and row != column:
             middle = left + self.cell / 2, top + self.cell / 2
-            sheet.text(*middle, f"{value:.2f}", SMALL, ha="center", color=over(fill))
+            sheet.text(*middle, show_kinship(value), SMALL, ha="center", color=over(fill))
 
     def family(self, place: int, family: tuple[str, ...]) -> None:
         """A bracket around the rows of a family, with what is to be said of it."""

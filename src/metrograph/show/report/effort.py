@@ -13,7 +13,7 @@ from metrograph.measures.reducing import Spread
 from metrograph.measures.show import show_figure
 from metrograph.show.report import model as m
 from metrograph.show.report.ledger_reports import left_out, under
-from metrograph.words.figure_words import judged_difference, show_spread, span_of
+from metrograph.words.figure_words import judged_difference, show_kinship, show_spread, span_of
 from metrograph.words.grammar import NOTHING
 
 _ROOM = m.Room(fixed=28, side=24)
@@ -108,7 +108,8 @@ def _bar(point: Spread | None, most: float) -> tuple[float, float] | None:
     return point.median.low / most, _most(point) / most
 
 
-_MATRIX_ROOM = m.Room(fixed=34, side=8, least=0, whole=True, note="There is no room for the matrix; --json has it.")
+_NO_ROOM = "There is no room for the matrix; --json has it."
+_GAP, _VALUE = 2, 6  # columns between two columns of a table, and of a value with its shade
 
 
 def kinship_report(kinship: Kinship) -> m.Report:
@@ -124,11 +125,16 @@ def _matrix(kinship: Kinship) -> m.Table:
     columns = [m.Column("", right=True), m.Column("release", gives=True)]
     columns += [m.Column(str(number), right=True, side=True) for number in range(1, len(kinship.releases) + 1)]
     rows = tuple(
-        m.Row((*m.texts(str(number), release), *(m.Cell(f"{value:.2f}", value=value, exact=f"{value:.4f}", shade=value)
-                                                 for value in values)))
+        m.Row((*m.texts(str(number), release), *map(_kinship_cell, values)))
         for number, (release, values) in enumerate(zip(kinship.releases, kinship.matrix, strict=True), 1)
-    )  # fmt: skip
-    return m.Table(tuple(columns), rows, _MATRIX_ROOM)
+    )
+    names = max(map(len, kinship.releases), default=0) + len(str(len(rows))) + _GAP
+    room = m.Room(fixed=names, side=_VALUE + _GAP, least=0, whole=True, note=_NO_ROOM)
+    return m.Table(tuple(columns), rows, room)
+
+
+def _kinship_cell(value: float) -> m.Cell:
+    return m.Cell(show_kinship(value), value=value, exact=f"{value:.4f}", shade=value)
 
 
 def _family(number: int, family: tuple[str, ...]) -> str:
