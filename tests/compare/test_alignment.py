@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from metrograph.compare.align.alignment import _Merging, merge
+from metrograph.compare.align.explain import why
 from metrograph.compare.align.merge import merged_flow
 from metrograph.compare.align.sequences import assigned, heaviest, moved
 from metrograph.compare.align.similarity import WEIGHTS, Similarities, evidence, similarity
@@ -25,6 +26,35 @@ def merged(*flows: list[ScreenKey], rulings: Rulings | None = None) -> list[tupl
         tuple(None if place is None else own[place].title for own, place in zip(flows, row, strict=True))
         for row in rows
     ]
+
+
+class Reasons(unittest.TestCase):
+    def test_why_screens_stand_in_one_row_and_which_is_most_alike_elsewhere(self) -> None:
+        flows = {
+            "a": ("Language", "Keyboard layout", "Disk", "Account"),
+            "b": ("Language", "Keyboard layout", "Where to install", "Disk", "Account", "Network"),
+        }
+        sides = [
+            Side(name, (run_of("".join(f"{at}:00 screen {title}\n" for at, title in enumerate(titles)), f"{name}-1"),))
+            for name, titles in flows.items()
+        ]
+        flow = merged_flow(sides)
+        found = {each.title: each for each in (why(sides, flow, row) for row in range(len(flow.rows)))}
+        beside = {
+            title: (each.reasons[0].before, each.reasons[0].after) for title, each in found.items() if each.reasons
+        }
+        self.assertEqual(
+            beside,
+            {
+                "Language": (None, "Keyboard layout"), "Keyboard layout": ("Language", None), "Disk": (None, "Account"),
+                "Account": ("Disk", None),
+            },
+        )  # fmt: skip
+        alike = similarity(*screens("Where to install", "Disk"))
+        self.assertGreater(alike, 0.3)
+        self.assertEqual(found["Where to install"].nearest, {"a": ("Disk", round(alike, 3))})
+        self.assertEqual(found["Disk"].reasons[0].rival_similarity, round(alike, 3))
+        self.assertEqual(found["Network"].nearest, {"a": None})
 
 
 class Refining(unittest.TestCase):

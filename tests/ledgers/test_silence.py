@@ -57,6 +57,16 @@ class Silence(unittest.TestCase):
             self.assertEqual({each for each in gone(found) if each[0] == "phase-gone"}, expected)
             self.assertIn(("update", "not noted"), [(each.name, each.why) for each in found.unknown])
 
+    def test_of_who_came_by_no_installer_nothing_is_new_and_nothing_is_gone(self) -> None:
+        live = "0:00 phase live\n0:10 screen Welcome\n1:00 screen Settings\n2:00 end done"
+        fresh = "0:00 screen Welcome\n1:00 screen Disk\n2:00 screen Copying files\n3:00 phase desktop\n4:00 end done"
+        one = Side("live", (run_of(live, "a-1", way="live"),))
+        other = Side("fresh", (run_of(fresh, "b-1"),))
+        for sides in ((one, other), (other, one)):
+            found = compare(sides)
+            self.assertEqual(found.changes, ())
+            self.assertIn(("Disk", "not reached"), [(each.name, each.why) for each in found.unknown])
+
     @given(KEPT, st.integers(0, 8), st.integers(1, 8))
     def test_what_a_cut_hides_is_not_gone(self, kept: list[bool], start: int, length: int) -> None:
         later = lines(LOG + MORE, kept)
