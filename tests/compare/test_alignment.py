@@ -50,7 +50,8 @@ class Reasons(unittest.TestCase):
                 "Account": ("Disk", None),
             },
         )  # fmt: skip
-        alike = similarity(*screens("Where to install", "Disk"))
+        one, other = screens("Where to install", "Disk")
+        alike = similarity(one, other)
         self.assertGreater(alike, 0.3)
         self.assertEqual(found["Where to install"].nearest, {"a": ("Disk", round(alike, 3))})
         self.assertEqual(found["Disk"].reasons[0].rival_similarity, round(alike, 3))

@@ -156,10 +156,13 @@ class Opinion:
         return None if worse == (finding.way is Way.WORSE) else "which way"
 
     def values(self, logs: list[Log], name: str) -> list[float]:
-        take = {"hands-on": hands_on}.get(name, lambda log: moment(log, name))
         most = max((moment(log, "desktop") is not None for log in logs), default=False)
         counted = [log for log in logs if name != "hands-on" or (moment(log, "desktop") is not None) == most]
-        return [value for log in counted if (value := take(log)) is not None]
+        return [
+            value
+            for log in counted
+            if (value := hands_on(log) if name == "hands-on" else moment(log, name)) is not None
+        ]
 
     def time(self, finding: Finding) -> str | None:
         detail = finding.detail
@@ -182,8 +185,8 @@ class Opinion:
         )
         if not one or not other:
             return "not read in both"
-        files = [[swap_file(log) for log in logs] for logs in (self.before, self.after)]
-        known = None not in (*files[0], *files[1])
+        files = [[file for log in logs if (file := swap_file(log)) is not None] for logs in (self.before, self.after)]
+        known = (len(files[0]), len(files[1])) == (len(self.before), len(self.after))
         if detail.steps and not known:
             return "nobody said what becomes of the swap file"
         if not detail.steps and thing == "disk used" and known and median(files[0]) != median(files[1]):
