@@ -40,6 +40,7 @@ class Reasons(unittest.TestCase):
         ]
         flow = merged_flow(sides)
         found = {each.title: each for each in (why(sides, flow, row) for row in range(len(flow.rows)))}
+        self.assertEqual([found[title].row for title in flows["b"]], [1, 2, 3, 4, 5, 6])
         beside = {
             title: (each.reasons[0].before, each.reasons[0].after) for title, each in found.items() if each.reasons
         }

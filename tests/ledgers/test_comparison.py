@@ -74,6 +74,12 @@ class Changes(unittest.TestCase):
             ],
         )
 
+    def test_a_question_is_told_with_what_is_pre_set_and_else_with_what_was_answered(self) -> None:
+        for cue, value in (("choose swap = none", "none"), ("choose swap = none | was file", "file")):
+            found = compare(sides(f"0:00 screen Disk\n0:01 {cue}\n0:02 keep look = dark\n0:04 end done",
+                                  "0:00 screen Disk\n0:02 keep look = dark\n0:04 end done"))  # fmt: skip
+            self.assertEqual([(each.what, each.before) for each in found.changes], [("question-gone", value)])
+
     def test_trials(self) -> None:
         found = compare(
             sides(
@@ -282,6 +288,23 @@ class Caveats(unittest.TestCase):
     def caveats(self, *sides: Side, **known: Any) -> dict[str, tuple[tuple[str, ...], str]]:
         found = compare(list(sides), Background(self.RIGS, **known))
         return {each.what: (each.values, each.affects) for each in found.caveats}
+
+    def test_each_way_in_which_machines_differ(self) -> None:
+        told = {
+            "machine": (Rig(kind="virtual"), Rig(kind="physical"), "virtual", "physical"),
+            "processors": (Rig(processors=2), Rig(processors=4), "2", "4"),
+            "disk": (Rig(disk=8 << 30), Rig(disk=16 << 30), "8 GiB", "16 GiB"),
+            "firmware": (Rig(firmware="uefi"), Rig(firmware="bios"), "uefi", "bios"),
+            "graphics": (Rig(graphics="plain"), Rig(graphics="fast"), "plain", "fast"),
+            "network": (Rig(network="cable"), Rig(network="wireless"), "cable", "wireless"),
+        }
+        one, other = (
+            Side(name, (msgspec.structs.replace(run_of("0:00 screen Disk\n1:00 end done", f"{name}-1"), rig=name),))
+            for name in ("one", "other")
+        )
+        for what, (was, now, before, after) in told.items():
+            found = compare([one, other], Background({"one": was, "other": now})).caveats
+            self.assertEqual({str(each.what): each.values for each in found}.get(what), (before, after), what)
 
     def test_a_rig_in_common_leaves_times_to_compare(self) -> None:
         seven, eight = demo_side("larkmoor-7.0-heron"), demo_side("larkmoor-8.0-heron")
