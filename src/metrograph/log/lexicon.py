@@ -16,8 +16,9 @@ from metrograph.log.verbs import PHASES
 
 OTHER = "other"
 UNTITLED = "Unknown screen"
-UNCONFIRMED = " (not confirmed)"
 """With a number, the title of a screen that was seen and whose own title nobody knows yet."""
+UNCONFIRMED = " (not confirmed)"
+"""Behind a title that a draft proposed, and that nobody has looked at."""
 _LONGEST_TITLE = 500  # characters of a title that are looked at
 _WHOLE = "="
 """Stands before words that are a kind's when they are a title by themselves, and say nothing in a longer one."""

@@ -39,7 +39,7 @@ def sentences(findings: Sequence[Finding], comparison: Comparison) -> list[Told]
 
 
 def of_trouble_alone(findings: Sequence[Finding]) -> list[Told]:
-    """The same of findings that are trouble and trials only, which need no comparison to be told."""
+    """What is found of trouble and trials, a sentence for each idea: no comparison is needed to tell these."""
     tell = {str(Subject.ISSUE): _trouble, str(Subject.TRIAL): _trials}
     return [Told(of, _sentence(tell[_kind_of(of[0])](of, None), of[0].of)) for of in _ideas(findings)]
 
