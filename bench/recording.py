@@ -30,7 +30,7 @@ def cue(rounds: int = 41) -> list[str]:
         "a bare Typer command that prints a word",
         f"{two * 1000:.0f} ms",
         f"{ratio:.2f}",
-        "at most 1.5",
+        "at most 1.3",
     ]
 
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from functools import cache
+from typing import Any
 
 from metrograph.languages.language_tables import words_of
 from metrograph.privacy.secret_places import AFTER_NAME, NO_VALUE, Leak
-from metrograph.privacy.secrets import any_of
 
 _SIGNS = frozenset("@:./~-+0")  # one of them is in everything that is personal; most titles have none
 _PERSONAL = {
@@ -33,8 +33,30 @@ def _named() -> str:
     """A pattern that finds the name of what tells who or where, in any language, with what is said to be its value."""
     # Whole names, those with = before them, may be of anything where they stand in a sentence.
     words = {word for word in words_of("private", "personal") if not word.startswith("=")} - _TOO_PLAIN
-    telling = any_of(sorted(words)).replace(" ", r"[\s_-]?")
+    telling = _any_of(sorted(words)).replace(" ", r"[\s_-]?")
     return rf"(?i)(?<!\w){telling}\w{{0,6}}(?:[\s_-](?:number|name|no|nr|id)\b\.?)?(?!\w){AFTER_NAME}"
+
+
+def _any_of(words: Iterable[str]) -> str:
+    """A pattern that finds any of some words; what begins alike is looked at once, as there are many."""
+    tree: dict[str, Any] = {}
+    for word in words:
+        node = tree
+        for sign in word:
+            node = node.setdefault(sign, {})
+        node[""] = {}
+    return _branches(tree)
+
+
+def _escaped(sign: str) -> str:
+    return sign if sign == " " else re.escape(sign)
+
+
+def _branches(node: dict[str, Any]) -> str:
+    if "" in node:
+        return ""  # a word ends here: whatever it goes on with, it has been found
+    branches = [_escaped(sign) + _branches(after) for sign, after in node.items()]
+    return branches[0] if len(branches) == 1 else f"(?:{'|'.join(branches)})"
 
 
 _TOO_PLAIN = frozenset({"address", "host", "domain", "initials", "gateway"})

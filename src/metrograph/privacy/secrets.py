@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
 from functools import cache, lru_cache
-from typing import Any
 from unicodedata import normalize
 
 from metrograph.languages.language_tables import words_of
@@ -30,35 +28,17 @@ def never_kept() -> str:
 
 
 @cache
-def _hints() -> re.Pattern[str]:
-    return re.compile(any_of([*_ENGLISH_HINTS, *map(_hint, words_of("private", "secret"))]))
+def _hints() -> tuple[str, ...]:
+    return tuple(dict.fromkeys([*_ENGLISH_HINTS, *map(_hint, words_of("private", "secret"))]))
 
 
 def is_hinted(text: str) -> bool:
-    """Whether anything in a text may be the name of a secret, so that most texts need no pattern."""
-    return _hints().search(text.casefold()) is not None
+    """Whether anything in a text may be the name of a secret.
 
-
-def any_of(words: Iterable[str]) -> str:
-    """A pattern that finds any of some words; what begins alike is looked at once, as there are many."""
-    tree: dict[str, Any] = {}
-    for word in words:
-        node = tree
-        for sign in word:
-            node = node.setdefault(sign, {})
-        node[""] = {}
-    return _branches(tree)
-
-
-def _escaped(sign: str) -> str:
-    return sign if sign == " " else re.escape(sign)
-
-
-def _branches(node: dict[str, Any]) -> str:
-    if "" in node:
-        return ""  # a word ends here: whatever it goes on with, it has been found
-    branches = [_escaped(sign) + _branches(after) for sign, after in node.items()]
-    return branches[0] if len(branches) == 1 else f"(?:{'|'.join(branches)})"
+    Most texts need no pattern then, and a cue that is typed does not wait for one to be put together.
+    """
+    folded = text.casefold()
+    return any(hint in folded for hint in _hints())
 
 
 def _pattern(word: str) -> str:
@@ -69,7 +49,9 @@ def _pattern(word: str) -> str:
     return rf"\b{pattern}\b" if whole else pattern
 
 
+@cache
 def _with_accent(sign: str) -> str:
+    """A pattern of one sign, with its accent or without."""
     if sign in _ALIKE:
         return _ALIKE[sign]
     apart = normalize("NFD", sign)
@@ -81,8 +63,14 @@ def _with_accent(sign: str) -> str:
 
 def _hint(word: str) -> str:
     """The longest piece of a word that is written in one way only."""
-    plain = "".join(" " if _with_accent(sign) != re.escape(sign) or sign in " -=" else sign for sign in word)
+    plain = "".join(sign if _is_plain(sign) else " " for sign in word)
     return max(plain.split(), key=len)
+
+
+@cache
+def _is_plain(sign: str) -> bool:
+    """Whether a sign is written in one way only."""
+    return sign not in " -=" and _with_accent(sign) == re.escape(sign)
 
 
 _LAST_OF_ACCENTS = "\u04ff"  # of the scripts in which accents are left out: Latin, Greek, Cyrillic
@@ -116,7 +104,7 @@ def _key() -> str:
 @lru_cache(4096)  # the keys of choices are few, and each comes up in every run
 def is_secret(key: str) -> bool:
     """Whether a value of this key must never be written down."""
-    return re.search(_key(), key, re.IGNORECASE) is not None
+    return is_hinted(key) and re.search(_key(), key, re.IGNORECASE) is not None
 
 
 def secret_key(key: str, value: str) -> str | None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import msgspec
 
@@ -11,10 +12,12 @@ from metrograph.log.cues import Cue, Fault
 from metrograph.log.faults import Unreadable
 from metrograph.log.reader import parse_line
 from metrograph.log.verbs import VERBS, Trait
-from metrograph.run.records import Clock
 from metrograph.services.desk import Desk, Result
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.protocol import Written
+
+if TYPE_CHECKING:
+    from metrograph.run.records import Clock
 
 
 def read_words(line: str, book: Logbook) -> Cue:

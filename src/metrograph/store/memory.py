@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import msgspec
 
@@ -15,13 +16,17 @@ from metrograph.store.ids import split_run, unknown
 from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import ENDING, Logbook, shown_path
 from metrograph.store.protocol import Stamp, Store, Written
-from metrograph.store.settings import Settings, usual_settings
+
+if TYPE_CHECKING:
+    from metrograph.store.settings import Settings
 
 
 class MemoryStore:
     """Logs by the names of their runs; a ``Store``. Nothing outlives the process."""
 
     def __init__(self, settings: Settings | None = None) -> None:
+        from metrograph.store.settings import usual_settings  # whoever only looks for a run does without
+
         self._settings = settings or usual_settings()
         self._logs: dict[str, bytes] = {}
         self._labels: dict[str, str] = {}

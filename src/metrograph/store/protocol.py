@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Protocol
+from typing import TYPE_CHECKING, Protocol
 
 import msgspec
 
 from metrograph.log.cues import Cue, Header, Log
 from metrograph.store.clock import Instant, When
-from metrograph.store.settings import Settings
+
+if TYPE_CHECKING:
+    from metrograph.store.settings import Settings
 
 Stamp = tuple[int, ...]
 """Numbers that differ when a log was changed."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from calendar import monthrange
 from datetime import date, datetime, timedelta
 
 from metrograph.log.faults import Unreadable
@@ -150,6 +149,8 @@ def days_of(text: str) -> tuple[date, date]:
     if len(rest) > 1:
         day = date(year, first, rest[1])
         return day, day
+    from calendar import monthrange  # a cue has no dates, and a person waits for it
+
     return date(year, first, 1), date(year, last, monthrange(year, last)[1])
 
 

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from contextlib import suppress
 from functools import lru_cache
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import msgspec
 
@@ -36,7 +37,9 @@ from metrograph.store.local.files import (
     stray_files,
 )
 from metrograph.store.protocol import Stamp, Written
-from metrograph.store.settings import Settings, parse_settings
+
+if TYPE_CHECKING:
+    from metrograph.store.settings import Settings
 
 _HINT = ".open"
 
@@ -162,6 +165,8 @@ class Logbook(msgspec.Struct, frozen=True):
 
     def settings(self) -> Settings:
         """What ``metrograph.toml`` says."""
+        from metrograph.store.settings import parse_settings  # a cue that is written does without
+
         path = self.path / MARK
         return parse_settings(read_own(path, "logbook settings"), str(path))
 

@@ -54,3 +54,4 @@ def cue(
         environment.out.flush()  # the cue is acknowledged before anything else is looked at
         for change in deviations(book, name, written):
             environment.say(f"{name}  off the plan: {change}")
+    environment.leave()
