@@ -137,7 +137,7 @@ _ANY = st.text(st.characters(exclude_categories=["Cs"]), min_size=1, max_size=30
 TEXTS = _ANY.map(lambda text: text.strip()).filter(bool)
 NAMES = st.from_regex(r"\A[a-z0-9]{1,6}(-[a-z0-9]{1,6}){0,2}\Z").map(str)
 KEYS = (
-    st.text(string.ascii_letters + " |\\é語", min_size=1, max_size=12)
+    st.text(string.ascii_letters + " |:\\é語", min_size=1, max_size=12)
     .map(lambda text: text.strip())
     .filter(
         lambda text: (
@@ -156,7 +156,10 @@ _TEXT_BY_CHECK = {
     Content.SWAP: st.sampled_from(["none", "file", "file 2 GiB", "partition 4 GiB hibernate", "file hibernate"]),
     Content.QUANTITY: st.integers(0, 10**6).map(lambda number: f"{number} MiB")
     | st.sampled_from(["1,3 GB", "about 600", "5..10 min", "under 500 MB", "2 of 10", "80 %", "a few", "4 frames/s"]),
-    Content.SHARE: st.integers(0, 10).map(lambda part: f"{part} of 10"),
+    Content.RATING: st.integers(0, 10).map(lambda part: f"{part} of 10")
+    | st.sampled_from(["good", "very good", "4 stars", "80 %", "7"]),
+    Content.COMPARED: st.sampled_from(["memory less", "looks better", "boot time same"]),
+    Content.BUT: st.sampled_from(["", "but wallpaper, browser"]),
     Content.LENGTH: st.sampled_from(["?", "4:10", "8:00..12:00", "about 5:00", "5 min"]),
     Content.SHA256: st.just("ab" * 32),
 }
@@ -179,7 +182,7 @@ def _cue(draw: st.DrawFn, verb: Verb, at: st.SearchStrategy[int]) -> Cue:
         text = draw(st.one_of(st.just(""), texts) if verb.shape in optional and not rule.without else texts)
     if verb.shape in {Shape.SETTING, Shape.MAYBE_SETTING} or verb.shape is Shape.NAMED:
         name = draw(KEYS)
-    elif verb.shape in {Shape.MAYBE_TOLD, Shape.TOLD}:
+    elif verb.shape in {Shape.MAYBE_TOLD, Shape.TOLD, Shape.BESIDE}:
         name = draw(NAMES)
     elif verb.shape in {Shape.MAYBE_NAMED, Shape.GROUPED}:
         name = draw(st.none() | NAMES)

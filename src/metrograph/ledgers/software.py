@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from itertools import pairwise
 
 import msgspec
@@ -28,7 +28,8 @@ class SoftwareRow(msgspec.Struct, frozen=True):
     sources: where it comes from, such as repository or sandboxed, as it was said.
     newest: its newest version when the release came out, as the card has it; behind: whether it is older than that,
         None where nobody can tell.
-    instead_of: what of its group went when it came, where that is one thing only.
+    instead_of: what it takes the place of: as it was said, or what of its group went when it came, where that is one
+        thing only; instead_said: the former alone.
     """
 
     group: str | None
@@ -40,6 +41,7 @@ class SoftwareRow(msgspec.Struct, frozen=True):
     newest: tuple[str | None, ...] = ()
     behind: tuple[bool | None, ...] = ()
     instead_of: tuple[str | None, ...] = ()
+    instead_said: tuple[str | None, ...] = ()
 
     def known(self, place: int) -> str | None:
         """What is known of it in a release: what was noted, or that whoever listed its group did not name it."""
@@ -82,12 +84,17 @@ def software_ledger(group: ReleaseGroup) -> SoftwareLedger:
     # Releases come oldest first, so that an item goes by what it was called last.
     names = {key: item.item for items in noted for key, item in items.items()}
     groups = list(dict.fromkeys(group for group, _ in names))
-    listed = [{item.group for item in items.values() if item.there} - {None} for items in noted]
+    listed = [_listed(items.values()) for items in noted]
     newest = [_newest(group.cards.get(release)) for release in group.releases]
     order = {name: place for place, name in enumerate(groups)}
     rows = [_row(key, names[key], noted, listed, newest) for key in sorted(names, key=lambda key: order[key[0]])]
     told = with_changes(rows, group.origins)
     return SoftwareLedger(group.releases, group.lines, told, tuple(_groups(told, group)))
+
+
+def _listed(items: Collection[Software]) -> set[str | None]:
+    """The groups of which everything on board was named: a list with “and more” at its end has left some out."""
+    return {item.group for item in items if item.there} - {item.group for item in items if not item.listed} - {None}
 
 
 Key = tuple[str | None, str]
@@ -101,7 +108,10 @@ def _noted(runs: Sequence[Digest]) -> dict[Key, Software]:
     for addition in (addition for run in runs for addition in run.added):
         key = known.get(addition.software.casefold(), (None, addition.software.casefold()))
         said = items.get(key) or Software(addition.software, None, None, True, None, None, addition.at)
-        items[key] = msgspec.structs.replace(said, there=True, version=ADDED, source=addition.source or said.source)
+        items[key] = msgspec.structs.replace(
+            said, there=True, version=ADDED, source=addition.source or said.source,
+            instead=addition.instead or said.instead,
+        )  # fmt: skip
     return items
 
 
@@ -128,6 +138,7 @@ def _row(
         sources=tuple(items[key].source if key in items else None for items in noted),
         newest=upstream,
         behind=tuple(_is_behind(value, new) for value, new in zip(values, upstream, strict=True)),
+        instead_said=tuple(items[key].instead if key in items else None for items in noted),
     )
 
 
@@ -154,7 +165,7 @@ def _with_changes(row: SoftwareRow, origins: Sequence[str]) -> SoftwareRow:
 
 
 def _with_pairs(rows: Sequence[SoftwareRow], origins: Sequence[str]) -> Iterator[SoftwareRow]:
-    """Each with what went when it came: where one item of a group came and one went, it is in its place."""
+    """Each with what went when it came, as it was said; else, where one of a group came and one went, in its place."""
     pairs: dict[tuple[str | None, int], tuple[list[str], list[str]]] = {}
     for row in rows:
         for place, change in enumerate(row.changes):
@@ -164,7 +175,11 @@ def _with_pairs(rows: Sequence[SoftwareRow], origins: Sequence[str]) -> Iterator
     single = {at: (came[0], went[0]) for at, (came, went) in pairs.items() if len(came) == len(went) == 1}
     for row in rows:
         found = [single.get((row.group, place), ("", "")) for place in range(len(origins))]
-        yield msgspec.structs.replace(row, instead_of=tuple(went if came == row.item else None for came, went in found))
+        said = row.instead_said or (None,) * len(origins)
+        pairs_up = (went if came == row.item else None for came, went in found)
+        yield msgspec.structs.replace(
+            row, instead_of=tuple(told or went for told, went in zip(said, pairs_up, strict=True))
+        )
 
 
 def _groups(rows: Sequence[SoftwareRow], group: ReleaseGroup) -> Iterator[GroupRow]:

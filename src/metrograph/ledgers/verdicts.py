@@ -13,8 +13,8 @@ from metrograph.ledgers.checks import CheckResult, checks_ledger
 from metrograph.ledgers.digests.digest import Digest, details
 from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.log.lexicon import Lexicon, Unit
-from metrograph.log.quantities.quantity import parse_share
 from metrograph.log.quantities.ranges import Range, median
+from metrograph.log.quantities.ratings import parse_rating, rating_in_words
 from metrograph.measures.catalogue import MEASURES, better_of, reading_name
 from metrograph.measures.reducing import Spread, by_key, spread_or_none
 
@@ -27,12 +27,18 @@ class RatingRow(msgspec.Struct, frozen=True):
     reader: whom the verdict is for; None of a rating, and of a verdict for everybody.
     whole: of how many, where all say the same.
     parts: the median of a release's runs; None where it has none.
+    in_words: whether it was said in words, of which the parts are the places; see ``RatingSaid``.
     """
 
     name: str
     reader: str | None
     whole: float
     parts: tuple[Range | None, ...]
+    in_words: bool = False
+
+    def show(self, part: Range) -> str:
+        """A rating as it is said: ``7 of 10``, ``good``."""
+        return rating_in_words(part.middle) if self.in_words else f"{part.middle:g} of {self.whole:g}"
 
 
 class Judgement(msgspec.Struct, frozen=True, rename={"good": "for"}):
@@ -103,12 +109,18 @@ class _Rated(msgspec.Struct, frozen=True):
     reader: str | None
     part: float
     whole: float
+    in_words: bool = False
+
+    @property
+    def key(self) -> tuple[str, str | None, float, bool]:
+        """What it is held against: ratings of the same thing on the same scale."""
+        return self.name, self.reader, self.whole, self.in_words
 
 
 def verdicts_ledger(group: ReleaseGroup) -> VerdictLedger:
     """All that reviewers judged, release by release."""
     rated = [[mark for run in runs for mark in _marks(run)] for runs in group.runs.values()]
-    keys = dict.fromkeys((mark.name, mark.reader, mark.whole) for marks in rated for mark in marks)
+    keys = dict.fromkeys(mark.key for marks in rated for mark in marks)
     pairs = [(release, run) for release, runs in group.runs.items() for run in runs]
     return VerdictLedger(
         releases=group.releases,
@@ -121,18 +133,19 @@ def verdicts_ledger(group: ReleaseGroup) -> VerdictLedger:
 def _marks(run: Digest) -> Iterator[_Rated]:
     more = details(run)
     for rating in more.ratings:
-        yield _Rated(rating.name, None, rating.part, rating.whole)
+        yield _Rated(rating.name, None, rating.part, rating.whole, rating.in_words)
     for verdict in more.verdicts:
-        share = parse_share(verdict.score) if verdict.score else None
-        if share is not None:
+        said = parse_rating(verdict.score) if verdict.score else None
+        if said is not None:
             for reader in verdict.whom or (None,):
-                yield _Rated(SCORE, reader, share.part, share.whole)
+                yield _Rated(SCORE, reader, said.part, said.whole, said.in_words)
 
 
-def _row(key: tuple[str, str | None, float], rated: Sequence[Sequence[_Rated]]) -> RatingRow:
-    name, reader, whole = key
-    parts = [[mark.part for mark in marks if (mark.name, mark.reader, mark.whole) == key] for marks in rated]
-    return RatingRow(name, reader, whole, tuple(median([Range(p, p) for p in of]) if of else None for of in parts))
+def _row(key: tuple[str, str | None, float, bool], rated: Sequence[Sequence[_Rated]]) -> RatingRow:
+    name, reader, whole, in_words = key
+    said = [[mark.part for mark in marks if mark.key == key] for marks in rated]
+    parts = tuple(median([Range(part, part) for part in of]) if of else None for of in said)
+    return RatingRow(name, reader, whole, parts, in_words)
 
 
 def _judgements(release: str, run: Digest) -> Iterator[Judgement]:
@@ -147,13 +160,8 @@ def rating_changes(ledger: VerdictLedger, earlier: int, later: int) -> Iterator[
         if before is not None and after is not None and before != after:
             what = What.SCORE_CHANGED if row.name == SCORE else What.RATING_CHANGED
             names = ledger.releases[earlier], ledger.releases[later]
-            was, now = show_share(before, row.whole), show_share(after, row.whole)
+            was, now = row.show(before), row.show(after)
             yield Change(*names, what, key=row.name, before=was, after=now, under=row.reader)
-
-
-def show_share(part: Range, whole: float) -> str:
-    """``7 of 10``."""
-    return f"{part.middle:g} of {whole:g}"
 
 
 VERDICT = "verdict"
@@ -178,7 +186,7 @@ def _of_row(row: RatingRow, places: Sequence[int], group: ReleaseGroup, lexicon:
     known = [(place, part) for place in places if (part := row.parts[place]) is not None]
     for (earlier, before), (later, after) in pairwise(known):
         if before != after:
-            was, now = show_share(before, row.whole), show_share(after, row.whole)
+            was, now = row.show(before), row.show(after)
             better = after.middle > before.middle
             yield _shift(row.name, row.reader, (was, now), (earlier, later), (group, lexicon, better))
 

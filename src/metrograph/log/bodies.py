@@ -8,11 +8,12 @@ from collections.abc import Callable
 from metrograph.log.escapes import decode
 from metrograph.log.faults import Unreadable, suggest
 from metrograph.log.lexicon import Kind, Lexicon
-from metrograph.log.verbs import COMMON, VERBS, Content, Rule, Shape, Verb
+from metrograph.log.verbs import VERBS, Content, Rule, Shape, Verb, fields_of
 
 # Compiled when first wanted: only what every log needs is worth the time of every cue.
 _NAME = r"[a-z0-9]+(?:-[a-z0-9]+)*"
 _NAMED = rf"(?s:({_NAME}):(?:\s+|\Z)(.*))"
+_KEYED = r"(?s:([^:=\\]{1,80}):\s+(.*))"
 _GROUP = r"(?s:([^,:\\]{1,60}):(?:\s+|\Z)(.*))"
 _OWN_FIELD = r"x-[A-Za-z0-9_-]+"
 Terms = Callable[[], Lexicon]
@@ -39,6 +40,16 @@ def name_of(text: str) -> str:
     return "-".join(re.findall(r"[^\W_]+", text.casefold()))
 
 
+def compared(text: str) -> tuple[str, str] | None:
+    """The thing of which releases are compared, and how they do: “memory less”; None where that was not said."""
+    thing, _, way = text.strip().rpartition(" ")
+    return (thing.strip(), way) if thing and way in COMPARED else None
+
+
+COMPARED = ("same", "less", "more", "better", "worse")
+"""How the release of a run stands beside another, in words."""
+
+
 def find_verb(word: str, verbs: dict[str, Verb], shortened: bool = False) -> Verb:
     """The verb of this word, or, where shortening is allowed, the only one that begins with it."""
     if word in verbs:
@@ -48,7 +59,14 @@ def find_verb(word: str, verbs: dict[str, Verb], shortened: bool = False) -> Ver
         return begun[0]
     if begun:
         raise Unreadable(f"“{word}” could be several verbs", word, " or ".join(verb.word for verb in begun))
-    raise Unreadable(f"there is no verb “{word}”", word, suggest(word, verbs))
+    raise no_verb(word)
+
+
+def no_verb(word: str) -> Unreadable:
+    """What is said of a word that is no verb."""
+    from metrograph.log.meant import verbs_meant  # wanted only where somebody has mistyped
+
+    return Unreadable(f"there is no verb “{word}”", word, verbs_meant(word))
 
 
 def verb_word(word: str) -> str:
@@ -61,7 +79,7 @@ def parse_body(verb: Verb, raw: str, terms: Terms) -> tuple[str | None, str]:
     shape, check = _BODIES[verb.word]
     name, text = shape(verb, raw)
     if check is not None:
-        text = text or verb.rule.without
+        text = verb.rule.alike.get(text.casefold(), text) or verb.rule.without
         check(verb.rule, name or "", text, terms)
     return name, text
 
@@ -74,6 +92,8 @@ def parse_field(verb: Verb, key: str, raw: str, terms: Terms) -> str:
         if not re.fullmatch(_OWN_FIELD, key):
             known = suggest(key, verb.fields) or "no field but those of your own, which begin with x-"
             raise Unreadable(f"“{verb.word}” has no field “{key}”", key, known)
+    elif not value and row[0].without:
+        return row[0].without
     elif not value:
         raise Unreadable(f"the field “{key}” is empty", key, row[0].check.value)
     elif row[1] is not None:
@@ -109,7 +129,9 @@ def _maybe_text(_verb: Verb, raw: str) -> tuple[None, str]:
 
 
 def _maybe_setting(verb: Verb, raw: str) -> tuple[str, str]:
-    key, _, value = raw.partition("=")
+    key, equals, value = raw.partition("=")
+    if not equals and (named := re.fullmatch(_KEYED, raw)):
+        key, value = named.groups()  # a colon means the same, where nothing else can be meant
     key, value = key.strip(), value.strip()
     if "\\" in raw:
         key, value = decode(key), decode(value)
@@ -159,10 +181,20 @@ def _grouped(verb: Verb, raw: str) -> tuple[str | None, str]:
 
 def _named(verb: Verb, raw: str) -> tuple[str, str]:
     name, _, text = raw.rpartition(":")
+    if not name:
+        name, _, text = raw.rpartition("=")  # it means the same, where nothing else can be meant
     name, text = name.strip(), text.strip()
     if not (name and text):
         raise Unreadable(f"“{verb.word}” needs a name, a colon and a text", raw, f"something like “{verb.example}”")
     return decode(name), decode(text)
+
+
+def _beside(verb: Verb, raw: str) -> tuple[str, str]:
+    """The name of a release as it stands, dots and all, and what is said of it."""
+    name, _, text = raw.partition(":")
+    if not name.strip():
+        raise _needs_more(verb)
+    return decode(name.strip()), decode(text.strip())
 
 
 _SHAPES: dict[Shape, Callable[[Verb, str], tuple[str | None, str]]] = {
@@ -176,6 +208,7 @@ _SHAPES: dict[Shape, Callable[[Verb, str], tuple[str | None, str]]] = {
     Shape.MAYBE_TOLD: _maybe_told,
     Shape.TOLD: _told,
     Shape.GROUPED: _grouped,
+    Shape.BESIDE: _beside,
 }
 Check = Callable[[Rule, str, str, Terms], None]
 """Raises Unreadable where a text is not what a rule says; it is also given the name beside it, and what there is."""
@@ -206,11 +239,21 @@ def _length(_rule: Rule, _name: str, text: str, _terms: Terms) -> None:
     parse_length(text)
 
 
-def _share(rule: Rule, _name: str, text: str, _terms: Terms) -> None:
-    from metrograph.log.quantities.quantity import parse_share
+def _rating(rule: Rule, _name: str, text: str, _terms: Terms) -> None:
+    from metrograph.log.quantities.ratings import parse_rating
 
-    if parse_share(text) is None:
+    if parse_rating(text) is None:
         raise Unreadable(f"“{text}” cannot be read here", text, rule.check.value)
+
+
+def _compared(rule: Rule, _name: str, text: str, _terms: Terms) -> None:
+    if compared(text) is None:
+        raise Unreadable(f"“{text}” does not say how they compare", text, rule.check.value)
+
+
+def _but(rule: Rule, _name: str, text: str, _terms: Terms) -> None:
+    if text and not text.startswith("but "):
+        raise Unreadable(f"“{text}” cannot stand here", text, rule.check.value)
 
 
 def _data(rule: Rule, _name: str, text: str, _terms: Terms) -> None:
@@ -264,7 +307,9 @@ _CHECKS: dict[Content, Check] = {
     Content.PART: _part,
     Content.SWAP: _swap,
     Content.QUANTITY: _quantity,
-    Content.SHARE: _share,
+    Content.RATING: _rating,
+    Content.COMPARED: _compared,
+    Content.BUT: _but,
     Content.LENGTH: _length,
     Content.CHANCE: _chance,
     Content.SHA256: _sha256,
@@ -273,6 +318,6 @@ _CHECKS: dict[Content, Check] = {
 # Looked up once: a log of a hundred thousand cues asks for these as often.
 _BODIES = {word: (_SHAPES[verb.shape], _CHECKS.get(verb.rule.check)) for word, verb in VERBS.items()}
 _FIELDS = {
-    word: {key: (rule, _CHECKS.get(rule.check)) for key, rule in (COMMON | verb.fields).items()}
+    word: {key: (rule, _CHECKS.get(rule.check)) for key, rule in fields_of(verb).items()}
     for word, verb in VERBS.items()
 }

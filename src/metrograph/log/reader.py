@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import re
 
-from metrograph.log.bodies import Terms, find_verb, may_repeat, parse_body, parse_field
+from metrograph.log.bodies import Terms, find_verb, may_repeat, no_verb, parse_body, parse_field
 from metrograph.log.cues import Cue, Fault, Fields, Header, Log
 from metrograph.log.escapes import split_bars
-from metrograph.log.faults import Faults, Unreadable, suggest
+from metrograph.log.faults import Faults, Unreadable
 from metrograph.log.header import read_header
 from metrograph.log.lexicon import load_lexicon
 from metrograph.log.quantities.times import EXPECTED_TIME, TIME, milliseconds_of
@@ -30,7 +30,7 @@ def parse_line(line: str, terms: Terms = load_lexicon, shortened: bool = True) -
             raise Unreadable(
                 "there is nothing to record", expected="a verb and what it needs, such as: screen Language"
             )
-        verb = find_verb(word, VERBS, shortened)
+        verb = _verb_of(word, body, terms, shortened)
         name, text = parse_body(verb, rest.strip(), terms)
     except Unreadable as wrong:
         raise wrong.within(body, start) from None
@@ -41,6 +41,22 @@ def parse_line(line: str, terms: Terms = load_lexicon, shortened: bool = True) -
         except Unreadable as wrong:
             raise wrong.within(part, place) from None
     return Cue(0, verb.word, name, text, tuple(fields))
+
+
+def _line_meant(line: str, terms: Terms) -> str:
+    from metrograph.log.meant import line_meant  # wanted only where somebody has mistyped
+
+    return line_meant(line, terms)
+
+
+def _verb_of(word: str, line: str, terms: Terms, shortened: bool) -> Verb:
+    """The verb that a line begins with; where it is none, what the line may have been is said as well."""
+    try:
+        return find_verb(word, VERBS, shortened)
+    except Unreadable as wrong:
+        if meant := _line_meant(line.strip(), terms):
+            raise Unreadable(wrong.message, wrong.found, meant) from None
+        raise
 
 
 def add_field(verb: Verb, fields: list[tuple[str, str]], key: str, raw: str, terms: Terms) -> None:
@@ -222,11 +238,10 @@ class _CueReader:
         if line[0] in _INDENT:
             self.faults.add(index, 1, "this field belongs to no cue", text, "a cue above it")
         elif almost and almost[5]:
-            self.faults.add(
-                index, almost.start(5) + 1, f"there is no verb “{almost[5]}”", almost[5], suggest(almost[5], VERBS)
-            )
+            wrong = no_verb(almost[5])
+            self.faults.add(index, almost.start(5) + 1, wrong.message, wrong.found, wrong.expected)
         elif almost:
-            self.faults.add(index, len(text) + 1, "a verb is missing after the time", "", suggest("", VERBS))
+            self.faults.add(index, len(text) + 1, "a verb is missing after the time", "", no_verb("").expected)
         elif line[0] in _DIGITS:
             self.faults.add(index, 1, f"the time “{time}” cannot be read", time, EXPECTED_TIME)
         else:

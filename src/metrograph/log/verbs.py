@@ -25,6 +25,7 @@ class Shape(Enum):
     MAYBE_TOLD = "name, or name: text"
     TOLD = "name: text, the name being one of an issue"
     GROUPED = "items, with what they are and a colon before them or not"
+    BESIDE = "the name of a release, as it stands, and perhaps a colon and text"
 
 
 class Content(Enum):
@@ -39,7 +40,9 @@ class Content(Enum):
     PART = "a mount point, a file system and a size or rest, such as /boot/efi fat32 300 MiB"
     SWAP = "none, file or partition, with a size and hibernate or without, such as file 2 GiB"
     QUANTITY = "a number and a unit, such as 812 MiB, a range, about 600, or words"
-    SHARE = "how much of how much, such as 7 of 10"
+    RATING = "awful, poor, fair, good, very good or excellent; or a share such as 7 of 10, 7, 4 stars, 80 %"
+    COMPARED = "a thing and whether it is same, less, more, better or worse, such as memory less"
+    BUT = "but, and things apart by commas"
     LENGTH = "how much is missing: 4:10, 8:00..12:00, about 5:00, or ? when nobody knows"
     CHANCE = "how sure it is, from 0 to 1, such as 0.93"
     SHA256 = "a SHA-256 checksum of 64 hexadecimal digits"
@@ -50,6 +53,7 @@ class Rule(msgspec.Struct, frozen=True):
 
     words: the words it may be, for ``Content.ONE_OF``, or else those that are usual; without: the one that is meant
         where none was said.
+    alike: other words that people say, and which of them each means.
     many: whether the field may stand several times.
     """
 
@@ -57,6 +61,7 @@ class Rule(msgspec.Struct, frozen=True):
     words: tuple[str, ...] = ()
     many: bool = False
     without: str = ""
+    alike: dict[str, str] = {}
 
 
 class Trait(StrEnum):
@@ -73,6 +78,7 @@ class Trait(StrEnum):
     TIMED = "it changes whose time it is, or where in the run it belongs"
     REASON = "its text says why, and is told beside the run"
     SEEN = "it is offered when it is seen on a screen while a person records"
+    ASKED = "its name is looked for where an answer, or a tick, is given"
 
 
 class Verb(msgspec.Struct, frozen=True):
@@ -93,6 +99,14 @@ class Verb(msgspec.Struct, frozen=True):
 
 _TEXT = Rule()
 _COMMANDS = Rule(many=True)
+_OF = {"of": _TEXT}
+_WHERE = {"of": _TEXT, "only": _TEXT}
+_RESULTS = {
+    "pass": ("passes", "passed", "works", "worked", "ok", "okay", "yes", "fine"),
+    "fail": ("fails", "failed", "no", "broken", "does not work"),
+    "partly": ("partially", "in part", "half"),
+    "skipped": ("skip", "not tried", "untried"),
+}
 _LOAD = Rule(words=("rest", "busy"))
 
 
@@ -155,6 +169,7 @@ _ROWS = (
         traits=_traits(Trait.TIMED, Trait.USUAL, Trait.REASON, Trait.SEEN),
     ),
     Verb("ready", Shape.NOTHING, "ready", traits=_traits(Trait.TIMED, Trait.USUAL)),
+    Verb("close", Shape.NOTHING, "close", traits=_traits(Trait.TIMED)),
     Verb("task", Shape.MAYBE_TOLD, "task update: 400 packages behind the tour", traits=_traits(Trait.TIMED)),
     Verb("done", Shape.MAYBE_TOLD, "done update", fields={"how": _TEXT}, traits=_traits(Trait.TIMED), names="task"),
     Verb(
@@ -166,6 +181,7 @@ _ROWS = (
             "area": _TEXT,
             "detail": _TEXT,
             "link": _TEXT,
+            **_WHERE,
         },
     ),
     Verb("tried", Shape.TOLD, "tried disk-hidden: another cable", fields={"command": _COMMANDS}, names="issue"),
@@ -189,24 +205,48 @@ _ROWS = (
         Shape.SETTING,
         "reading memory = 812 MiB",
         Rule(Content.QUANTITY),
-        fields={"load": _LOAD, "against": _TEXT, "state": _TEXT, "how": _TEXT},
+        fields={"load": _LOAD, "against": _TEXT, "state": _TEXT, "how": _TEXT, **_WHERE},
         traits=_traits(Trait.MEASURED, Trait.SUBJECT, Trait.USUAL),
     ),
     Verb(
         "fact",
         Shape.SETTING,
         "fact kernel = 7.2.4",
+        fields=_WHERE,
         traits=_traits(Trait.KEYED, Trait.MEASURED, Trait.SUBJECT, Trait.USUAL),
     ),
     Verb(
         "check",
         Shape.NAMED,
         "check printer: pass",
-        _words("pass", "fail", "partly", "skipped"),
-        fields={"with": _TEXT, "detail": _TEXT},
+        Rule(
+            Content.ONE_OF,
+            tuple(_RESULTS),
+            alike={word: result for result, words in _RESULTS.items() for word in words},
+        ),
+        fields={"with": _TEXT, "detail": _TEXT, **_WHERE},
         traits=_traits(Trait.RESULT, Trait.SUBJECT, Trait.USUAL, Trait.PLANNED),
     ),
-    Verb("rate", Shape.SETTING, "rate looks = 7 of 10", Rule(Content.SHARE), fields={"why": _TEXT}),
+    Verb("rate", Shape.SETTING, "rate looks = 7 of 10", Rule(Content.RATING), fields={"why": _TEXT, **_OF}),
+    Verb("praise", Shape.TEXT, "praise the first-run tour", fields={"why": _TEXT, **_OF}),
+    Verb("dislike", Shape.TEXT, "dislike grey on grey", fields={"why": _TEXT, **_OF}),
+    Verb(
+        "than",
+        Shape.BESIDE,
+        "than larkmoor-7.0-heron: memory less",
+        Rule(Content.COMPARED),
+        fields={"why": _TEXT, **_OF},
+        traits=_traits(Trait.MEASURED),
+    ),
+    Verb(
+        "same",
+        Shape.BESIDE,
+        "same larkmoor-8.0-heron: but wallpaper, browser",
+        Rule(Content.BUT),
+        traits=_traits(Trait.MEASURED),
+    ),
+    Verb("ask", Shape.TOLD, "ask suspend: Does it wake up again?", traits=_traits(Trait.ASKED)),
+    Verb("answer", Shape.TOLD, "answer suspend: Yes, in two seconds", traits=_traits(Trait.MEASURED), names="ask"),
     Verb("tweak", Shape.TEXT, "tweak pointer speed halved", fields={"why": _TEXT, "command": _COMMANDS}),
     Verb(
         "add",
@@ -219,13 +259,26 @@ _ROWS = (
             "groups": _TEXT,
             "from": _TEXT,
             "why": _TEXT,
+            "instead": _TEXT,
+            **_WHERE,
         },
     ),
-    Verb("carries", Shape.GROUPED, "carries office: Writer 7.4, Sheet 7.4", fields={"from": _TEXT, "why": _TEXT}),
-    Verb("lacks", Shape.GROUPED, "lacks office: a drawing program", fields={"why": _TEXT}),
+    Verb(
+        "carries",
+        Shape.GROUPED,
+        "carries office: Writer 7.4, Sheet 7.4",
+        fields={"from": _TEXT, "why": _TEXT, "instead": _TEXT, **_WHERE},
+    ),
+    Verb("lacks", Shape.GROUPED, "lacks office: a drawing program", fields={"why": _TEXT, **_WHERE}),
     Verb("shot", Shape.TEXT, "shot shots/disk.png", fields={"sha256": Rule(Content.SHA256)}),
     Verb("note", Shape.TEXT, "note The slides advertise an office suite"),
-    Verb("todo", Shape.TEXT, "todo Try the printer with another cable", fields={"for": _TEXT}),
+    Verb(
+        "todo",
+        Shape.MAYBE_NAMED,
+        "todo cable: Try the printer with another cable",
+        fields={"for": _TEXT},
+        traits=_traits(Trait.ASKED),
+    ),
     Verb("pause", Shape.MAYBE_TEXT, "pause lunch", traits=_traits(Trait.TIMED, Trait.REASON)),
     Verb("resume", Shape.MAYBE_TEXT, "resume", traits=_traits(Trait.TIMED, Trait.REASON)),
     Verb("cut", Shape.TEXT, "cut 8:00..12:00", Rule(Content.LENGTH), traits=_traits(Trait.TIMED)),
@@ -244,10 +297,24 @@ _ROWS = (
     ),
 )
 
-COMMON: dict[str, Rule] = {"sure": Rule(Content.CHANCE), "seen": _TEXT}
-"""Fields that any cue may have: how sure a proposal is, and the picture that it rests on."""
+COMMON: dict[str, Rule] = {
+    "sure": Rule(Content.CHANCE),
+    "seen": _TEXT,
+    "heard": Rule(without="hearsay"),
+    "tell": _words("no", "yes", "first"),
+}
+"""Fields that any cue may have.
+
+How sure a proposal is, the picture that it rests on, that it is hearsay and from whom, whether it is told to others.
+"""
 
 VERBS: dict[str, Verb] = {row.word: row for row in _ROWS}
+
+
+def fields_of(verb: Verb) -> dict[str, Rule]:
+    """All fields that a verb may have. What the time of a run is made of cannot be kept from those who are told it."""
+    common = {key: rule for key, rule in COMMON.items() if key != "tell" or Trait.TIMED not in verb.traits}
+    return common | verb.fields
 
 
 @cache

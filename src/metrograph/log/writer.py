@@ -54,7 +54,8 @@ def format_words(cue: Cue) -> str:
 def _body(shape: Shape, name: str | None, text: str) -> str:
     written = encode(text)
     if shape in {Shape.SETTING, Shape.MAYBE_SETTING}:
-        return f"{encode(name or '')} = {written}" if text else encode(name or "")
+        # A colon in a key that stands alone would be read as the sign between it and a value.
+        return f"{encode(name or '')} = {written}" if text else encode(name or "").replace(": ", "\\: ")
     if shape in {Shape.MAYBE_NAMED, Shape.GROUPED} and name is None:
         return _unnamed(written)
     if name is not None:

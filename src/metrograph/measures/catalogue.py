@@ -179,7 +179,7 @@ def reading_name(name: str, state: str) -> str:
 
 def better_of(name: str, lexicon: Lexicon) -> Better | None:
     """Which way a reading is better; None where neither is, or nobody has said."""
-    known = lexicon.measures.get(name)
+    known = lexicon.measures.get(name) or lexicon.measures.get(name.partition(" of ")[0])
     return known.better if known is not None else None
 
 

@@ -17,7 +17,7 @@ from metrograph.privacy.secrets import is_secret, secret_key
 _RESULTS = frozenset(
     word
     for word, verb in VERBS.items()
-    if verb.rule.check in {Content.ONE_OF, Content.SHARE} or verb.shape is Shape.GROUPED
+    if verb.rule.check in {Content.ONE_OF, Content.RATING, Content.COMPARED} or verb.shape is Shape.GROUPED
 )
 """Verbs whose text is a result, or names software, whatever they are about: ``check change password: pass``."""
 _SETTINGS = (

@@ -6,11 +6,14 @@ Every moment is a ``Range`` in seconds on the clock, counted from power-on.
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Literal
 
+from metrograph.log.bodies import compared
 from metrograph.log.cues import Cue
+from metrograph.log.escapes import split_list
 from metrograph.log.lexicon import Lexicon
-from metrograph.log.quantities.quantity import Share, parse_quantity, parse_share
+from metrograph.log.quantities.quantity import parse_quantity
+from metrograph.log.quantities.ratings import RatingSaid, parse_rating
 from metrograph.log.quantities.units import BYTES
 
 if TYPE_CHECKING:
@@ -25,7 +28,23 @@ STATES = ("live", "installed", "updated")
 """The states that a run goes through; a figure may have been taken in one of a reviewer's own instead."""
 
 
-class Reading(msgspec.Struct, frozen=True):
+class Said(msgspec.Struct, frozen=True, kw_only=True):
+    """The circumstances of whatever is noted.
+
+    of: what it is said of where that is not the release as a whole: a desktop, a program, a package source.
+    only: where alone it was met, an edition or a rig, though it was looked for elsewhere.
+    heard: from whom, where it is hearsay; then it is in no figure.
+    tell: ``no`` where it is not published, ``yes`` where it is though its like is not, ``first`` where it is told
+        before the rest; None unless it was said.
+    """
+
+    of: str | None = None
+    only: str | None = None
+    heard: str | None = None
+    tell: Literal["no", "yes", "first"] | None = None
+
+
+class Reading(Said, frozen=True):
     """A measured figure.
 
     value: in bytes when unit is ``bytes``, in seconds when it is ``s``; None where only words were said.
@@ -34,6 +53,7 @@ class Reading(msgspec.Struct, frozen=True):
     state: one that the run was in, ``while NAME`` during a task, or one of the reviewer's own.
     load: rest, busy, or what was open; None when it was not said.
     against: what it was held against by whoever took it.
+    total: of how much it is, in the same unit; None where that was not said.
     """
 
     name: str
@@ -46,9 +66,10 @@ class Reading(msgspec.Struct, frozen=True):
     about: bool = False
     said: str = ""
     against: str | None = None
+    total: float | None = None
 
 
-class Fact(Answering, frozen=True):
+class Fact(Said, Answering, frozen=True):
     """Something that is so. personal: whether it tells who or where."""
 
     name: str
@@ -61,7 +82,7 @@ class Fact(Answering, frozen=True):
         return AnswerFields(self.name, ("value",))
 
 
-class Check(msgspec.Struct, frozen=True):
+class Check(Said, frozen=True):
     """One trial of the reviewer's list: pass, fail, partly or skipped.
 
     condition: what it was tried with; None when nothing was said.
@@ -89,21 +110,24 @@ class Task(msgspec.Struct, frozen=True):
     how: str | None = None
 
 
-class Rating(msgspec.Struct, frozen=True):
-    """A rating that stands alone, such as of looks: so many of so many."""
+class Rating(Said, frozen=True):
+    """A rating that stands alone, such as of looks: so many of so many; see ``RatingSaid``."""
 
     name: str
     part: float
     whole: float
     why: str | None
     at: Range
+    in_words: bool = False
 
 
-class Software(msgspec.Struct, frozen=True, rename={"there": "carried"}):
+class Software(Said, frozen=True, rename={"there": "carried"}):
     """Software that is on board, or that one would expect and is not.
 
     group: what it is, such as office; None when it was not said.
     version: None when it was not said.
+    instead: what it takes the place of.
+    listed: whether the list that it stands in is whole, so that what is missing from it is not there.
     """
 
     item: str
@@ -113,13 +137,56 @@ class Software(msgspec.Struct, frozen=True, rename={"there": "carried"}):
     source: str | None
     why: str | None
     at: Range
+    instead: str | None = None
+    listed: bool = True
 
 
-class Todo(msgspec.Struct, frozen=True, rename={"reader": "for"}):
-    """Something left to do afterwards. reader: for whom."""
+class Todo(Said, frozen=True, rename={"reader": "for"}):
+    """Something left to do afterwards. reader: for whom; name: what it is ticked off by; ticked: whether it was."""
 
     text: str
     reader: str | None
+    at: Range
+    name: str | None = None
+    ticked: bool = False
+
+
+class Question(Said, frozen=True):
+    """A question that a reviewer set out with. answer: what came of it; None while it is open."""
+
+    name: str
+    text: str
+    answer: str | None
+    at: Range
+
+
+class Remark(Said, frozen=True):
+    """Something that was liked, or was not, in passing."""
+
+    thing: str
+    liked: bool
+    why: str | None
+    at: Range
+
+
+class Beside(Said, frozen=True):
+    """A comparison that is said and not measured, with a release that may have no run here.
+
+    release: the other one. thing: of what; way: how this one is beside it, same, less, more, better or worse.
+    """
+
+    release: str
+    thing: str
+    way: str
+    why: str | None
+    at: Range
+
+
+class Likeness(Said, frozen=True):
+    """All that is not said is as in another release. but: what is not."""
+
+    release: str
+    but: tuple[str, ...]
     at: Range
 
 
@@ -131,7 +198,7 @@ class Aside(msgspec.Struct, frozen=True):
     at: Range
 
 
-class Tweak(msgspec.Struct, frozen=True):
+class Tweak(Said, frozen=True):
     """A setting that had to be changed to be able to work."""
 
     what: str
@@ -140,11 +207,12 @@ class Tweak(msgspec.Struct, frozen=True):
     at: Range
 
 
-class Addition(msgspec.Struct, frozen=True):
+class Addition(Said, frozen=True):
     """Software that had to be added.
 
     download, disk: bytes; frees: bytes set free by leaving something out; None when not noted, open when unknown.
     groups: what was ticked for it.
+    instead: what it takes the place of.
     """
 
     software: str
@@ -155,9 +223,10 @@ class Addition(msgspec.Struct, frozen=True):
     at: Range
     frees: Range | None = None
     groups: str | None = None
+    instead: str | None = None
 
 
-class Shot(msgspec.Struct, frozen=True):
+class Shot(Said, frozen=True):
     """A picture that shows something."""
 
     path: str
@@ -165,14 +234,14 @@ class Shot(msgspec.Struct, frozen=True):
     at: Range
 
 
-class Note(msgspec.Struct, frozen=True):
+class Note(Said, frozen=True):
     """A remark worth publishing."""
 
     text: str
     at: Range
 
 
-class Verdict(msgspec.Struct, frozen=True, rename={"good": "for"}):
+class Verdict(Said, frozen=True, rename={"good": "for"}):
     """The reviewer's judgement. whom: the readers that it is for."""
 
     text: str
@@ -199,25 +268,39 @@ class Noted(msgspec.Struct, frozen=True, kw_only=True):
     todos: tuple[Todo, ...] = ()
     asides: tuple[Aside, ...] = ()
     verdicts: tuple[Verdict, ...] = ()
+    questions: tuple[Question, ...] = ()
+    remarks: tuple[Remark, ...] = ()
+    beside: tuple[Beside, ...] = ()
+    likenesses: tuple[Likeness, ...] = ()
+
+
+def said_with(cue: Cue) -> dict[str, Any]:
+    """The circumstances that a cue was said with, as the fields of ``Said``."""
+    return {key: value for key, value in cue.fields if key in _CIRCUMSTANCES} if cue.fields else {}
+
+
+_CIRCUMSTANCES = frozenset(Said.__struct_fields__)
 
 
 def _fact(cue: Cue, place: CuePlace, lexicon: Lexicon) -> Fact:
-    return Fact(cue.name or "", cue.text, place.clock, lexicon.is_personal(cue.name or ""))
+    name = cue.name or ""
+    return Fact(name, cue.text, place.clock, lexicon.is_personal(name), **said_with(cue))
 
 
 def _check(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Check:
-    return Check(cue.name or "", cue.text, cue.field("detail"), place.clock, cue.field("with"))
+    return Check(cue.name or "", cue.text, cue.field("detail"), place.clock, cue.field("with"), **said_with(cue))
 
 
 def _tweak(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Tweak:
-    return Tweak(cue.text, cue.field("why"), cue.every("command"), place.clock)
+    return Tweak(cue.text, cue.field("why"), cue.every("command"), place.clock, **said_with(cue))
 
 
 def _addition(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Addition:
     download, disk, frees = (_data(cue.field(key)) for key in ("download", "disk", "frees"))
     return Addition(
-        cue.text, download, disk, cue.field("from"), cue.field("why"), place.clock, frees, cue.field("groups")
-    )
+        cue.text, download, disk, cue.field("from"), cue.field("why"), place.clock, frees, cue.field("groups"),
+        cue.field("instead"), **said_with(cue),
+    )  # fmt: skip
 
 
 def _data(text: str | None) -> Range | None:
@@ -226,35 +309,49 @@ def _data(text: str | None) -> Range | None:
 
 
 def _rating(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Rating:
-    share = parse_share(cue.text) or Share(0, 1)
-    return Rating(cue.name or "", share.part, share.whole, cue.field("why"), place.clock)
-
-
-def _todo(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Todo:
-    return Todo(cue.text, cue.field("for"), place.clock)
+    said = parse_rating(cue.text) or RatingSaid(0, 1)
+    return Rating(cue.name or "", said.part, said.whole, cue.field("why"), place.clock, said.in_words, **said_with(cue))
 
 
 def _shot(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Shot:
-    return Shot(cue.text, cue.field("sha256"), place.clock)
+    return Shot(cue.text, cue.field("sha256"), place.clock, **said_with(cue))
 
 
 def _note(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Note:
-    return Note(cue.text, place.clock)
+    return Note(cue.text, place.clock, **said_with(cue))
 
 
 def _verdict(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Verdict:
-    return Verdict(cue.text, cue.field("for"), cue.field("against"), cue.field("score"), cue.every("whom"), place.clock)
+    return Verdict(
+        cue.text, cue.field("for"), cue.field("against"), cue.field("score"), cue.every("whom"), place.clock,
+        **said_with(cue),
+    )  # fmt: skip
 
 
-MADE: dict[str, tuple[str, Callable[[Cue, CuePlace, Lexicon], Any]]] = {
-    "facts": ("fact", _fact),
-    "checks": ("check", _check),
-    "tweaks": ("tweak", _tweak),
-    "added": ("add", _addition),
-    "shots": ("shot", _shot),
-    "notes": ("note", _note),
-    "ratings": ("rate", _rating),
-    "todos": ("todo", _todo),
-    "verdicts": ("verdict", _verdict),
+def _remark(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Remark:
+    return Remark(cue.text, cue.verb == "praise", cue.field("why"), place.clock, **said_with(cue))
+
+
+def _beside(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Beside:
+    thing, way = compared(cue.text) or (cue.text, "same")
+    return Beside(cue.name or "", thing, way, cue.field("why"), place.clock, **said_with(cue))
+
+
+def _likeness(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Likeness:
+    return Likeness(cue.name or "", split_list(cue.text.removeprefix("but ")), place.clock, **said_with(cue))
+
+
+MADE: dict[str, tuple[tuple[str, ...], Callable[[Cue, CuePlace, Lexicon], Any]]] = {
+    "facts": (("fact",), _fact),
+    "checks": (("check",), _check),
+    "tweaks": (("tweak",), _tweak),
+    "added": (("add",), _addition),
+    "shots": (("shot",), _shot),
+    "notes": (("note",), _note),
+    "ratings": (("rate",), _rating),
+    "verdicts": (("verdict",), _verdict),
+    "remarks": (("praise", "dislike"), _remark),
+    "beside": (("than",), _beside),
+    "likenesses": (("same",), _likeness),
 }
-"""Each field of ``Noted`` that the cues of one verb fill, one record a cue, and how that is made of it."""
+"""Each field of ``Noted`` that the cues of some verbs fill, one record a cue, and how that is made of it."""

@@ -15,9 +15,7 @@ from metrograph.core.visitor import AnswerFields, Answering
 from metrograph.log.cues import ON_SCREEN
 from metrograph.log.quantities.ranges import ZERO, Range, total
 from metrograph.run.disks import Layout
-from metrograph.run.noted import (
-    Noted,
-)
+from metrograph.run.noted import Noted, Said
 
 Who = Literal["person", "machine", "paused"]
 How = Literal["kept", "chosen", "typed"]
@@ -138,6 +136,7 @@ class Choice(Answering, frozen=True, gc=False):
     offered: as far as it was noted.
     personal: whether its values tell who or where.
     at: when it was noted, on the clock.
+    told: whether it may be published.
     """
 
     key: str
@@ -148,6 +147,7 @@ class Choice(Answering, frozen=True, gc=False):
     why: str | None = None
     personal: bool = False
     at: Range = ZERO
+    told: bool = True
 
     def answer(self) -> AnswerFields:
         """What was answered, what had been pre-set, and what else was offered."""
@@ -176,7 +176,7 @@ class Screen(msgspec.Struct, frozen=True, gc=False):
     kept: bool = True
 
 
-class Issue(msgspec.Struct, frozen=True):
+class Issue(Said, frozen=True):
     """Trouble.
 
     summary: how it was worded first; also: later wordings, while it stood.
@@ -213,6 +213,7 @@ class Run(Noted, frozen=True, rename={"position": "stand"}):
     choices: those that belong to no screen.
     source: the recording or the display that it was taken from; None where it was typed.
     covers: the parts of what is reviewed that it went through, in their order; see ``run.scope``.
+    ticked: the names of what it did of that which earlier runs had left to do.
     layout: what the installer said; found: what a probe found to be there (a ``layout found`` cue).
     """
 
@@ -237,13 +238,14 @@ class Run(Noted, frozen=True, rename={"position": "stand"}):
     position: Position = Position()
     source: str | None = None
     covers: tuple[Part, ...] = ()
+    ticked: tuple[str, ...] = ()
 
     @property
     def is_told(self) -> bool:
         """Whether a person said anything of how it went; what a picture was seen to say is not a person's word."""
         noted = any(not note.text.startswith(ON_SCREEN) for note in self.notes)
         named = any(issue.name for issue in self.issues)
-        judged = self.checks or self.tweaks or self.verdicts or self.ratings or self.todos
+        judged = self.checks or self.tweaks or self.verdicts or self.ratings or self.todos or self.remarks
         return self.source is None or noted or named or bool(judged)
 
     @property

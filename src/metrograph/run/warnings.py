@@ -33,6 +33,9 @@ def _words(text: str) -> set[str]:
     return set(re.findall(r"[^\W_]+", text.casefold()))
 
 
+_DAY = 86_400_000  # milliseconds
+_AFTERWARDS = 2
+"""Days without a cue from which on it was told afterwards, and given the time at which it was told."""
 _LONG_SILENCE = 2 * 3600 * 1000
 """Milliseconds without a cue, hands on, after which somebody has probably gone away."""
 
@@ -174,7 +177,12 @@ def _endless(cues: list[Cue], lexicon: Lexicon) -> Iterator[Warned]:
         # The machine may work for hours; only a person who says nothing is a sign that something was left out.
         if silent and any(stretch.who == "person" for stretch in timeline.between(index - 1, index)):
             pause = f"pause at {format_time(cue.at)} and resume at {format_time(after.at)}"
-            yield after.line, f"nothing was noted for {format_time(after.at - cue.at)} before this", pause
+            days = round((after.at - cue.at) / _DAY)
+            length = format_time(after.at - cue.at) if days < _AFTERWARDS else f"{days} days"
+            expected = (
+                pause if days < _AFTERWARDS else f"a time on the day of the installation, after {format_time(cue.at)}"
+            )
+            yield after.line, f"nothing was noted for {length} before this", expected
 
 
 def _units(cues: list[Cue], lexicon: Lexicon) -> Iterator[Warned]:

@@ -19,6 +19,7 @@ from metrograph.ledgers.digests.cache import digests_of
 from metrograph.ledgers.digests.release_groups import begun, read_side
 from metrograph.log.faults import suggest
 from metrograph.run.cards import line_of
+from metrograph.run.telling import published
 from metrograph.services.asking_others import others_of
 from metrograph.services.desk import Desk, Result, masked
 from metrograph.show.charts.layouts.board_layout import as_lanes, lay_board
@@ -53,6 +54,7 @@ class ComparisonRequest(msgspec.Struct, frozen=True):
     names: releases, runs, or logs' paths; empty for the two latest of the line that was installed last.
     baseline: what the others are held against; None for the first that was named.
     only_rig: the only rig whose runs count. least: how many have to be named.
+    published: whether others will see it, so that what is private is left out.
     """
 
     logbook: Path | None = None
@@ -62,15 +64,20 @@ class ComparisonRequest(msgspec.Struct, frozen=True):
     archive: str | None = None
     show_personal: bool = False
     least: int = 2
+    published: bool = False
 
 
 class Compared(msgspec.Struct, frozen=True, dict=True):
-    """Sides, oldest first; what is known beside them; the name of the one that the others are held against."""
+    """Sides, oldest first; what is known beside them; the name of the one that the others are held against.
+
+    telling: all runs with whatever tells who or where in them, also where it is not published.
+    """
 
     sides: tuple[Side, ...]
     background: Background
     baseline: str
     book: Path | None = None
+    telling: tuple[Run, ...] = ()
 
     @cached_property
     def comparison(self) -> Comparison:
@@ -127,7 +134,7 @@ def comparison_of(
     compared = read_compared(desk, asked)
     lanes = _lanes(compared, each_run or line_up is not None, line_up)
     lanes = at_full_width(lanes) if whole else lanes
-    comparison, shown = masked(desk, compared.runs, (compared.comparison, lanes), asked.show_personal)
+    comparison, shown = masked(desk, compared.telling, (compared.comparison, lanes), asked.show_personal)
     said = others_of(
         desk, asked.archive, comparison, compared.runs_of(comparison.releases[-1]), compared.background.rigs
     )
@@ -160,7 +167,7 @@ def reasons_for(desk: Desk, asked: ComparisonRequest, row: str) -> Result:
     rulings = compared.background.rulings
     merged = merged_flow(compared.sides, rulings)
     reasons = why(compared.sides, merged, _row_of(row, merged), rulings)
-    shown = masked(desk, compared.runs, reasons, asked.show_personal)
+    shown = masked(desk, compared.telling, reasons, asked.show_personal)
     return Result(shown, lambda _: why_report(named(shown, compared.names[1])))
 
 
@@ -179,9 +186,9 @@ def _row_of(name: str, merged: Merged) -> int:
 
 def summary_of(desk: Desk, asked: ComparisonRequest) -> tuple[dict[str, object], list[str]]:
     """What changed, in a few sentences: as a program gets it, and as text to be pasted, a paragraph a pair."""
-    compared = read_compared(desk, asked)
+    compared = read_compared(desk, msgspec.structs.replace(asked, published=True))
     common, human = compared.names
-    ids = masked(desk, compared.runs, compared.comparison, asked.show_personal)
+    ids = masked(desk, compared.telling, compared.comparison, asked.show_personal)
     comparison = named(ids, human)
     pairs = zip(compared.comparison.neighbours, comparison.neighbours, strict=True)
     answers = [(one, _in_full(answer(comparison, pair), pair, common)) for one, pair in pairs]
@@ -220,6 +227,9 @@ def read_compared(desk: Desk, asked: ComparisonRequest) -> Compared:
     reader = LogReader(book)
     cards = load_releases(book)
     sides = [read_side(reader, book, name, cards) for name in dict.fromkeys(names)]
+    telling = tuple(run for side in sides for run in side.runs)
+    if asked.published:
+        sides = [msgspec.structs.replace(side, runs=tuple(map(published, side.runs))) for side in sides]
     sides = sides if asked.only_rig is None else [_on_rig(side, asked.only_rig) for side in sides]
     base = sides[0].name if asked.baseline is None else asked.baseline
     if base not in {side.name for side in sides}:
@@ -229,7 +239,7 @@ def read_compared(desk: Desk, asked: ComparisonRequest) -> Compared:
     desk.warn_of(reader.faults)
     background = Background(load_rigs(book), cards, reader.rulings, others, reader.lexicon)
     ordered = tuple(sorted(sides, key=lambda side: _age(side, cards)))
-    return Compared(ordered, background, base, None if book is None else book.path)
+    return Compared(ordered, background, base, None if book is None else book.path, telling)
 
 
 def _on_rig(side: Side, rig: str) -> Side:

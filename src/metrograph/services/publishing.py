@@ -17,7 +17,7 @@ from metrograph.ledgers.card_ledger import cards_ledger
 from metrograph.ledgers.claims import claims_ledger
 from metrograph.ledgers.comparison import Comparison, compare
 from metrograph.ledgers.digests.cache import digests_of
-from metrograph.ledgers.digests.digest import digest
+from metrograph.ledgers.digests.digest import digest, published_digest
 from metrograph.ledgers.digests.release_groups import ReleaseGroup
 from metrograph.ledgers.facts import facts_ledger
 from metrograph.ledgers.software import software_ledger
@@ -61,7 +61,7 @@ class Published(msgspec.Struct, frozen=True):
 
 def page_of(desk: Desk, asked: ComparisonRequest, readers: Sequence[str] | None) -> Published:
     """The whole story of a comparison as one page. readers: whose shortlists it has; all of the logbook for None."""
-    compared = read_compared(desk, asked)
+    compared = read_compared(desk, for_others(asked))
     material, data, hidden = _material(desk, asked, compared, readers)
     drawings = [each for each in material.drawings if each.chart not in {"runs", "album"}]  # the page has its own
     jobs = [
@@ -79,7 +79,7 @@ def page_of(desk: Desk, asked: ComparisonRequest, readers: Sequence[str] | None)
 
 def article_of(desk: Desk, asked: ComparisonRequest, readers: Sequence[str] | None, stem: str) -> Published:
     """The skeleton of an article in Markdown; its figures are named after it, ``stem-lanes.svg``."""
-    compared = read_compared(desk, asked)
+    compared = read_compared(desk, for_others(asked))
     material, _, hidden = _material(desk, asked, compared, readers)
     files, beside = {}, {}
     for drawing in material.drawings:
@@ -92,6 +92,11 @@ def article_of(desk: Desk, asked: ComparisonRequest, readers: Sequence[str] | No
     return Published(write_markdown(article_report(material), files, foot), beside)
 
 
+def for_others(asked: ComparisonRequest) -> ComparisonRequest:
+    """A comparison that is published: nothing private is in it."""
+    return msgspec.structs.replace(asked, published=True)
+
+
 def _paper(drawing: Drawing, material: Material, title: str, form: Form, bare: bool = False) -> Paper:
     return paper_for(drawing.chart, CHARTS[drawing.chart].caption, material.comparison, title, form, bare)
 
@@ -102,7 +107,7 @@ def _material(
     """All that is told, with human names; the comparison as a program takes it, with ids; how much was masked."""
     book = desk.logbook_or_none(asked.logbook)
     made = _laid_out(desk, compared, book, readers)
-    whole, hidden = masked_and_counted(desk, compared.runs, made, asked.show_personal)
+    whole, hidden = masked_and_counted(desk, compared.telling, made, asked.show_personal)
     said = others_of(
         desk, asked.archive, whole.comparison, compared.runs_of(whole.comparison.releases[-1]), compared.background.rigs
     )
@@ -146,7 +151,7 @@ def _shortlists(
     if book is None:
         return []
     reader = LogReader(book)
-    every = digests_of(reader, book, desk.track)
+    every = [published_digest(each) for each in digests_of(reader, book, desk.track)]
     found = []
     for name in readers or load_readers(book)[0]:
         try:
@@ -207,7 +212,7 @@ def figure_of(
 
     each_run, line_up: of lanes, whether every run has one, and which phase begins at one place in all.
     """
-    compared = read_compared(desk, asked)
+    compared = read_compared(desk, for_others(asked))
     comparison, rulings = compared.comparison, compared.background.rulings
     if chart == "lanes":
         laid: Any = lay_board(compared.sides, comparison, each_run, line_up)
@@ -216,8 +221,8 @@ def figure_of(
         laid = None if lay_out is None else lay_out(compared.sides, comparison, rulings)
     laid = at_full_width(laid) if form.whole else laid
     _, human = compared.names
-    shown = masked(desk, compared.runs, named(laid, human), asked.show_personal)
-    told = masked(desk, compared.runs, named(comparison, human), asked.show_personal)
+    shown = masked(desk, compared.telling, named(laid, human), asked.show_personal)
+    told = masked(desk, compared.telling, named(comparison, human), asked.show_personal)
     paper = paper_for(chart, CHARTS[chart].caption, told, compared.title, (form.width, form.is_dark(desk)))
     return CHARTS[chart].draw(with_folder(shown, compared.book), paper, form.ending)
 

@@ -15,6 +15,7 @@ from metrograph.log.lexicon import Lexicon
 from metrograph.privacy.mask import EXPORTED_LINES, with_header
 from metrograph.run.folding.fold import fold
 from metrograph.run.records import Run
+from metrograph.run.telling import published_log
 from metrograph.services.desk import Desk, Result, masked
 from metrograph.show.charts.layouts.lanes_layout import lay_lanes
 from metrograph.show.files.chapters import to_chapters
@@ -137,9 +138,12 @@ def exported(
     desk.warn_of(reader.faults)
     if one and len(logs) != 1:
         raise MetrographError(f"name one run; these are {len(logs)}: {', '.join(run for run, _ in logs)}")
-    runs = tuple(fold(log, run, reader.lexicon) for run, log in logs)
-    told = logs if show_personal else [(run, with_header(log, EXPORTED_LINES)) for run, log in logs]
-    return Exported(*masked(desk, runs, (runs, document(told)), show_personal), reader.lexicon)
+    whole = tuple(fold(log, run, reader.lexicon) for run, log in logs)
+    if show_personal:
+        return Exported(whole, document(logs), reader.lexicon)
+    seen = [(run, published_log(with_header(log, EXPORTED_LINES))) for run, log in logs]
+    runs = tuple(fold(log, run, reader.lexicon) for run, log in seen)
+    return Exported(*masked(desk, whole, (runs, document(seen)), show_personal), reader.lexicon)
 
 
 class Survey(msgspec.Struct, frozen=True):

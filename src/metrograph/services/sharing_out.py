@@ -23,6 +23,7 @@ from metrograph.core.errors import MetrographError
 from metrograph.intake.whole_logs import Arrived, document, take_in, to_logs
 from metrograph.ledgers.digests.cache import digests_of
 from metrograph.privacy.mask import SHARED_LINES, Mask, with_header
+from metrograph.run.telling import published_log
 from metrograph.services.desk import Desk, Result
 from metrograph.show.report.model import Column, Lines, Report, Row, Table, section, texts
 from metrograph.store.local.card_files import load_releases, load_rigs
@@ -60,7 +61,7 @@ def to_share(desk: Desk, logbook: Path | None, names: Sequence[str]) -> list[Sha
         log, folded = reader.log(run), reader.run(run)
         if folded.ended is None:
             raise MetrographError(f"{run} is not over yet, and a log is never changed once it is shared")
-        cues = tuple(cue for cue in log.cues if cue.verb != "shot")
+        cues = tuple(cue for cue in published_log(log).cues if cue.verb != "shot")
         without = msgspec.structs.replace(with_header(log, SHARED_LINES), cues=cues)
         mask = Mask([folded, *known])
         clean = to_logs(mask.apply(document([(run, without)])))[0][1]

@@ -168,7 +168,7 @@ def cue_time(log: Log, present: Instant, said: str | None = None) -> int:
     header = log.header
     started = elapsed(header, present) or 0
     if said is None:
-        return _not_before_last(_not_before_begun(started, "the clock of this machine"), log)
+        return _not_afterwards(_not_before_last(_not_before_begun(started, "the clock of this machine"), log), log)
     # Counted back from this moment, as a person thinks who has just looked away from the machine.
     if said.startswith("-") and (ago := parse_time(said[1:])) is not None:
         return _not_before_begun(started - ago, f"--at {said}")
@@ -217,6 +217,25 @@ def _not_before_last(milliseconds: int, log: Log) -> int:
             f" {show_moment(last / 1000)} already; --at TIME says when it was"
         )
     return milliseconds
+
+
+def _not_afterwards(milliseconds: int, log: Log) -> int:
+    """Refuses the present time in a run that is told afterwards: nothing in an installation comes days later."""
+    last = max(log.cues, key=lambda cue: cue.at, default=None)
+    since = 0 if last is None else last.at
+    if milliseconds - since < _LONGEST_SILENCE or (last is not None and last.verb in {"pause", "end"}):
+        return milliseconds
+    days = round((milliseconds - since) / _DAY)
+    what = "it began" if last is None else f"its last cue, at {show_moment(since / 1000)}"
+    raise MetrographError(
+        f"this run is told afterwards: {f'{days} days have' if days > 1 else 'a day has'} passed since {what};"
+        " --at TIME says when in the run this was"
+    )
+
+
+_DAY = 86_400_000  # milliseconds
+_LONGEST_SILENCE = _DAY // 2
+"""Milliseconds without a cue, and without a pause, after which nobody stands beside the machine any more."""
 
 
 def _not_ahead(milliseconds: int, started: int, present: Instant, log: Log) -> int:

@@ -5,12 +5,31 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator
 
 from metrograph.log.quantities.ranges import Range
+from metrograph.log.quantities.ratings import rating_in_words
 from metrograph.log.quantities.times import show_duration
 from metrograph.log.quantities.units import BYTES, show_size
 from metrograph.measures.reducing import amount_of
 from metrograph.measures.show import show_figure
 from metrograph.run.disks import Layout, Segment, segments
-from metrograph.run.noted import Addition, Check, Rating, Reading, Shot, Software, Task, Todo, Tweak, Verdict
+from metrograph.run.noted import (
+    Addition,
+    Beside,
+    Check,
+    Fact,
+    Likeness,
+    Note,
+    Question,
+    Rating,
+    Reading,
+    Remark,
+    Said,
+    Shot,
+    Software,
+    Task,
+    Todo,
+    Tweak,
+    Verdict,
+)
 from metrograph.run.records import Attempt, Issue, Run
 
 
@@ -51,13 +70,26 @@ def disk_lines(layout: Layout) -> list[str]:
 def amount(reading: Reading) -> str:
     """How much was read; what was said, where that is no number."""
     value = amount_of(reading)
-    return f"“{reading.said}”" if value is None else show_figure(value, reading.unit, reading.name)
+    shown = f"“{reading.said}”" if value is None else show_figure(value, reading.unit, reading.name)
+    return (
+        shown
+        if reading.total is None
+        else f"{shown} of {show_figure(Range(reading.total, reading.total), reading.unit)}"
+    )
 
 
 def reading_told(reading: Reading) -> str:
     """What was said with a figure: under which load, how it was read, what it was held against."""
     against = f"against {reading.against}" if reading.against else None
-    return joined(reading.load, reading.how, against)
+    return joined(circumstances(reading), reading.load, reading.how, against)
+
+
+def circumstances(said: Said) -> str:
+    """Of what something is said, where alone it was met, and that it is hearsay, where it is."""
+    subject = f"of {said.of}" if said.of else None
+    where = f"on {said.only} only" if said.only else None
+    heard = None if said.heard is None else "hearsay" if said.heard == "hearsay" else f"hearsay: {said.heard}"
+    return joined(subject, where, heard)
 
 
 def issue(trouble: Issue) -> str:
@@ -65,7 +97,7 @@ def issue(trouble: Issue) -> str:
     where = f"on “{trouble.screen}”" if trouble.screen else f"during {trouble.phase}"
     name = f"{trouble.name}: " if trouble.name else ""
     cost = f"cost {show_duration(trouble.lost)}" if trouble.lost is not None else "not fixed"
-    bits = joined(trouble.severity, trouble.area, where, cost)
+    bits = joined(trouble.severity, trouble.area, circumstances(trouble), where, cost)
     more = [*trouble.also, *([trouble.detail] if trouble.detail else []), *([trouble.link] if trouble.link else [])]
     return f"{show_duration(trouble.at)}  {name}{trouble.summary} ({bits})" + "".join(f"; {text}" for text in more)
 
@@ -89,12 +121,46 @@ def attempt(tried: Attempt) -> str:
 def check(trial: Check) -> str:
     """A trial, the condition it was made under, and how it came out."""
     under = f" with {trial.condition}" if trial.condition else ""
-    return f"{trial.name}{under}: {trial.result}{_in_brackets(trial.detail)}"
+    return f"{trial.name}{under}: {trial.result}{_in_brackets(joined(circumstances(trial), trial.detail))}"
+
+
+def fact(said: Fact) -> str:
+    """Something that is so."""
+    return f"{said.name}: {said.value}{_in_brackets(circumstances(said))}"
+
+
+def remark(said: Remark) -> str:
+    """Something that was liked, or was not."""
+    return f"{'+' if said.liked else '-'} {said.thing}{_in_brackets(joined(circumstances(said), said.why))}"
+
+
+def question(asked: Question) -> str:
+    """A question of the reviewer's own, and what came of it."""
+    return f"{asked.text} {asked.answer or '(open)'}{_in_brackets(circumstances(asked))}"
+
+
+_WAYS = {
+    "same": "{thing}: the same as in {release}", "less": "{thing}: less than in {release}",
+    "more": "{thing}: more than in {release}", "better": "{thing}: better than in {release}",
+    "worse": "{thing}: worse than in {release}",
+}  # fmt: skip
+
+
+def beside(said: Beside) -> str:
+    """How it is beside another release, as somebody says."""
+    told = _WAYS[said.way].format(thing=said.thing, release=said.release)
+    return told + _in_brackets(joined(circumstances(said), said.why))
+
+
+def likeness(said: Likeness) -> str:
+    """That all which is not said is as in another release."""
+    but = f", but {', '.join(said.but)}" if said.but else ""
+    return f"all that is not said is as in {said.release}{but}{_in_brackets(circumstances(said))}"
 
 
 def tweak(changed: Tweak) -> str:
     """A setting that had to be changed."""
-    return changed.what + _in_brackets(changed.why) + _commands(changed.commands)
+    return changed.what + _in_brackets(joined(circumstances(changed), changed.why)) + _commands(changed.commands)
 
 
 def addition(added: Addition) -> str:
@@ -103,7 +169,8 @@ def addition(added: Addition) -> str:
     weights = [f"{_size(size)} {where}" for where, size in sizes.items() if size is not None]
     source = f"from {added.source}" if added.source else None
     groups = f"with {added.groups}" if added.groups else None
-    return added.software + _in_brackets(joined(source, groups, *weights, added.why))
+    instead = f"instead of {added.instead}" if added.instead else None
+    return added.software + _in_brackets(joined(circumstances(added), instead, source, groups, *weights, added.why))
 
 
 def _size(size: Range) -> str:
@@ -122,17 +189,26 @@ def software(item: Software) -> str:
     """An item with its version, where it is from and why it was noted."""
     source = f"from {item.source}" if item.source else None
     version = f" {item.version}" if item.version else ""
-    return item.item + version + _in_brackets(joined(source, item.why))
+    instead = f"instead of {item.instead}" if item.instead else None
+    return item.item + version + _in_brackets(joined(circumstances(item), instead, source, item.why))
 
 
 def rating(mark: Rating) -> str:
-    """A rating: so many of so many, and why."""
-    return f"{mark.name}: {mark.part:g} of {mark.whole:g}{_in_brackets(mark.why)}"
+    """A rating: a word, or so many of so many, and why."""
+    said = rating_in_words(mark.part) if mark.in_words else f"{mark.part:g} of {mark.whole:g}"
+    return f"{mark.name}: {said}{_in_brackets(joined(circumstances(mark), mark.why))}"
 
 
 def todo(left: Todo) -> str:
     """Something left to do."""
-    return left.text + (f" (for {left.reader})" if left.reader else "")
+    return left.text + _in_brackets(
+        joined(f"for {left.reader}" if left.reader else None, "done" if left.ticked else None)
+    )
+
+
+def note(said: Note) -> str:
+    """A remark worth publishing."""
+    return said.text + _in_brackets(circumstances(said))
 
 
 def shot(picture: Shot) -> str:
@@ -167,20 +243,25 @@ def _software(run: Run) -> Iterator[str]:
     by_group: dict[str, list[str]] = {}
     for item in run.software:
         by_group.setdefault(("" if item.there else "lacks ") + (item.group or ""), []).append(software(item))
+    open_lists = {("" if item.there else "lacks ") + (item.group or "") for item in run.software if not item.listed}
     for group, items in by_group.items():
-        yield f"{group}: {'; '.join(items)}".removeprefix(": ")
+        more = "; and more" if group in open_lists else ""
+        yield f"{group}: {'; '.join(items)}{more}".removeprefix(": ")
 
 
 ALL: tuple[tuple[str, Callable[[Run], Iterable[str]]], ...] = (
-    ("Facts", lambda run: (f"{fact.name}: {fact.value}" for fact in run.facts)),
+    ("Own questions", lambda run: map(question, run.questions)),
+    ("Facts", lambda run: map(fact, run.facts)),
     ("Trials", lambda run: map(check, run.checks)),
     ("Software", _software),
     ("Added", lambda run: map(addition, run.added)),
     ("Tweaks", lambda run: map(tweak, run.tweaks)),
     ("Tasks", lambda run: map(task, run.tasks)),
     ("Ratings", lambda run: map(rating, run.ratings)),
+    ("Liked and not", lambda run: map(remark, run.remarks)),
+    ("Beside other releases", lambda run: (*map(likeness, run.likenesses), *map(beside, run.beside))),
     ("Left to do", lambda run: map(todo, run.todos)),
-    ("Notes", lambda run: (f"{show_duration(note.at)}  {note.text}" for note in run.notes)),
+    ("Notes", lambda run: (f"{show_duration(each.at)}  {note(each)}" for each in run.notes)),
     ("Said with", lambda run: (f"{show_duration(aside.at)}  {aside.verb}: {aside.text}" for aside in run.asides)),
     ("Pictures", lambda run: map(shot, run.shots)),
 )

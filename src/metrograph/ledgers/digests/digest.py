@@ -26,6 +26,7 @@ from metrograph.run.noted import (
 )
 from metrograph.run.records import Issue, Part, Run
 from metrograph.run.route import Route, ScreenKey, route_of, screen_key
+from metrograph.run.telling import as_compared, is_told
 
 _UNPACKED = 4096  # routes that are kept unpacked; runs of a release mostly take the same
 
@@ -84,7 +85,8 @@ class Digest(msgspec.Struct, frozen=True, array_like=True, gc=False):
 
 
 def digest(run: Run) -> Digest:
-    """The digest of a run."""
+    """The digest of a run, as it is held against others."""
+    run = as_compared(run)
     details = Details(
         figures=figures_of(run),
         phases=tuple(phase.name for phase in run.phases),
@@ -99,6 +101,18 @@ def digest(run: Run) -> Digest:
         _update_time(run), run.personal, run.readings, run.facts, run.checks, run.added, run.is_told,
         _packed(route_of(run)), _packed(details),
     )  # fmt: skip
+
+
+def published_digest(digest: Digest) -> Digest:
+    """A digest without what its reviewer keeps to themselves."""
+    more = details(digest)
+    lists = {name: tuple(filter(is_told, getattr(more, name))) for name in ("software", "ratings", "verdicts", "todos")}
+    issues = [pair for pair in zip(more.issues, more.issue_screens, strict=True) if is_told(pair[0])]
+    kept = msgspec.structs.replace(
+        more, issues=tuple(issue for issue, _ in issues), issue_screens=tuple(screen for _, screen in issues), **lists
+    )
+    own = {name: tuple(filter(is_told, getattr(digest, name))) for name in ("readings", "facts", "checks", "added")}
+    return msgspec.structs.replace(digest, details=_packed(kept), **own)
 
 
 def _told(run: Run) -> dict[str, Any]:

@@ -12,6 +12,7 @@ from metrograph.log.quantities.ranges import Range, difference
 from metrograph.measures.selection import Candidate, Selection, select
 from metrograph.run.cards import Release, line_of
 from metrograph.run.records import Run
+from metrograph.run.telling import as_compared
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.memory import select as named_runs
 from metrograph.store.reading import LogReader
@@ -115,6 +116,6 @@ def begun(run: Run) -> float:
 def read_side(reader: LogReader, logbook: Logbook | None, name: str, cards: dict[str, Release]) -> Side:
     """The runs that a name stands for, in the order they were begun. cards: say what a release continues."""
     selected = named_runs(logbook, name)
-    runs = sorted((reader.run(run, selected.store) for run in selected.runs), key=begun)
+    runs = sorted((as_compared(reader.run(run, selected.store)) for run in selected.runs), key=begun)
     release = runs[0].release
     return Side(selected.name, tuple(runs), line_of(release, cards.get(release)))

@@ -48,6 +48,27 @@ _SHARE = re.compile(rf"(?P<part>{_NUMBER}) (?P<unit>(?:of|out of) [0-9]{{1,9}})"
 _PIECES = re.compile(r"(?:[0-9]+(?:\.[0-9]+)? ?[A-Za-z]+ ?){2,}")
 _SINGLE = re.compile(rf"(?P<figure>{_FIGURE}) ?(?P<unit>[^0-9 ].*)?")
 _UNKNOWN = Range(0.0, None)
+_NUMBERS = {
+    "a quarter of": 0.25, "half": 0.5, "three quarters of": 0.75, "quarter": 0.25, "three quarters": 0.75,
+    "one": 1.0, "two": 2.0, "three": 3.0, "four": 4.0, "five": 5.0, "six": 6.0, "seven": 7.0, "eight": 8.0,
+    "nine": 9.0, "ten": 10.0, "eleven": 11.0, "twelve": 12.0,
+}  # fmt: skip
+_WORDS = "|".join(sorted(_NUMBERS, key=len, reverse=True))
+_AND_PART = r"(?: and (?:a )?(?:half|quarter|three quarters)(?: an?)?)?"
+_SPOKEN = re.compile(
+    rf"\b(?P<number>(?:{_WORDS})(?: an?)?{_AND_PART}) (?P<unit>[A-Za-z]+)",
+    re.IGNORECASE,
+)
+_OF_WHOLE = re.compile(
+    rf"(?P<part>[^0-9]*{_FIGURE} ?[A-Za-z]+) (?:of|out of) (?P<whole>{_FIGURE} ?[A-Za-z]+)", re.IGNORECASE
+)
+_THOUSANDS = re.compile(
+    r"[^0-9]*(?P<number>[1-9][0-9]{0,2}(?:,[0-9]{3})+|[1-9][0-9]{0,2}(?:\.[0-9]{3}){2,})(?P<unit> ?[^0-9.,].*)?"
+)
+_COUNTED = frozenset(
+    {"packages", "updates", "programs", "files", "processes", "items", "entries", "fonts", "languages"}
+)
+"""What is counted in whole numbers, however a reading is called."""
 
 
 class Quantity(msgspec.Struct, frozen=True):
@@ -56,11 +77,13 @@ class Quantity(msgspec.Struct, frozen=True):
     amount: in ``unit``; None where only words were said.
     unit: ``bytes``, ``s``, ``%``, empty for a count, ``of 10`` for a share, or one of a person's own, as it was said.
     text: as it was said.
+    total: of how much it is, in the same unit: ``527 MB of 3 GB``; None where that was not said.
     """
 
     amount: Range | None
     unit: str
     text: str
+    total: float | None = None
 
 
 @lru_cache(4096)  # the same sizes and counts come up in every run
@@ -74,15 +97,53 @@ def parse_quantity(text: str, wanted: str | None = None, name: str = "", width: 
     plain = " ".join(text.split())
     if plain == "?":
         return Quantity(_UNKNOWN, wanted or COUNT, plain)
-    if not re.search(r"[0-9]", plain):
+    told = in_figures(plain)
+    if not re.search(r"[0-9]", told):
         return _words(plain, wanted)
-    amount, said = _read(plain, width)
+    if of_whole := _OF_WHOLE.fullmatch(told):
+        return _part_of(plain, of_whole["part"], of_whole["whole"], wanted, width)
+    amount, said = _read(_as_count(told, wanted, name), width)
     unit = canonical(said)
     if name and unit.casefold() == name.casefold():
         unit = COUNT
     if wanted is not None and unit != wanted:
         raise _other_unit(plain, said, wanted)
     return Quantity(amount, unit, plain)
+
+
+def in_figures(plain: str) -> str:
+    """Halves, quarters and small numbers before a unit in figures: ``half a gigabyte`` is ``0.5 gigabyte``."""
+    spoken = _SPOKEN.search(plain)
+    if spoken is None or not _is_unit(spoken["unit"]):
+        return plain
+    whole, _, part = spoken["number"].casefold().removesuffix(" a").removesuffix(" an").partition(" and ")
+    value = _NUMBERS[whole] + (_NUMBERS[part.removeprefix("a ")] if part else 0)
+    return f"{plain[: spoken.start('number')]}{value:g}{plain[spoken.end('number') :]}"
+
+
+def _is_unit(word: str) -> bool:
+    """Whether a word is a unit of size or time, or something that is counted."""
+    return is_size(word) or word.casefold() in TIMES or word.casefold() in _COUNTED
+
+
+def _part_of(plain: str, part: str, whole: str, wanted: str | None, width: float) -> Quantity:
+    """A figure and its total, both in one unit: ``527 MB of 3 GB``."""
+    of, total = parse_quantity(part, wanted, width=width), parse_quantity(whole, wanted)
+    if of.unit != total.unit or total.amount is None or not total.amount.exact:
+        raise Unreadable(f"“{plain}” is no part of a whole", plain, "both in units of one kind: 527 MB of 3 GB")
+    return Quantity(of.amount, of.unit, plain, total.amount.low)
+
+
+def _as_count(plain: str, wanted: str | None, name: str) -> str:
+    """A count with a sign between its thousands without it: nobody counts parts of packages."""
+    counted = _THOUSANDS.fullmatch(plain)
+    if counted is None:
+        return plain
+    unit = canonical((counted["unit"] or "").strip())
+    a_count = wanted == COUNT or (
+        wanted is None and bool(unit) and (unit.casefold() == name.casefold() or unit in _COUNTED)
+    )
+    return plain.replace(counted["number"], re.sub("[.,]", "", counted["number"])) if a_count else plain
 
 
 def parse_exact(text: str, unit: str) -> float:

@@ -16,13 +16,7 @@ from metrograph.run.disks import FOUND, Layout, layout_of
 from metrograph.run.folding.intervals import by, on_clock
 from metrograph.run.folding.timeline import CuePlace, RunContext
 from metrograph.run.folding.trouble import Trouble, troubles
-from metrograph.run.noted import (
-    MADE,
-    Aside,
-    Reading,
-    Software,
-    Task,
-)
+from metrograph.run.noted import MADE, Aside, Question, Reading, Software, Task, Todo, said_with
 from metrograph.run.records import POWER_ON, Attempt, Choice, How, Issue
 
 
@@ -64,6 +58,7 @@ def _issue(context: RunContext, trouble: Trouble) -> Issue:
         also=tuple(later.text for later in again),
         tried=tuple(_remedy(context.cues[index]) for index in trouble.tried),
         commands=fix.every("command") if fix is not None else (),
+        **{key: value for said in (cue, *again) for key, value in said_with(said).items()},
     )
 
 
@@ -108,21 +103,61 @@ def _tasks(context: RunContext) -> tuple[Task, ...]:
 
 def _software(context: RunContext) -> tuple[Software, ...]:
     """Item by item, in the order they were noted; what is said of an item again counts."""
-    items: dict[tuple[str | None, str], Software] = {}
+    items: dict[tuple[str | None, str | None, str], Software] = {}
     for cue, place in context.of("carries", "lacks"):
-        for words in split_list(cue.text):
-            item, version = _versioned(words)
-            key = (cue.name, item.casefold())
-            items[key] = Software(
-                item, version, cue.name, cue.verb == "carries", cue.field("from"), cue.field("why"), place.clock
+        words, whole = items_of(cue.text)
+        more = said_with(cue) | {"instead": cue.field("instead"), "listed": whole}
+        for item, version in map(_versioned, words):
+            items[cue.name, cue.field("of"), item.casefold()] = Software(
+                item, version, cue.name, cue.verb == "carries", cue.field("from"), cue.field("why"), place.clock, **more
             )
     return tuple(items.values())
+
+
+def items_of(text: str) -> tuple[tuple[str, ...], bool]:
+    """The items of a list, and whether it is whole: one that ends in “and more” is not."""
+    items, whole = split_list(text), True
+    if items and (items[-1] == _MORE or items[-1].endswith(f" {_MORE}")):
+        last = items[-1].removesuffix(_MORE).rstrip()
+        items, whole = (*items[:-1], *([last] if last else [])), False
+    return items, whole
+
+
+_MORE = "and more"
 
 
 def _versioned(words: str) -> tuple[str, str | None]:
     """A name, and the version after it where there is one: ``Writer 7.4``."""
     name, _, last = words.rpartition(" ")
     return (name, last) if name and last[:1].isdigit() else (words, None)
+
+
+def _todos(context: RunContext) -> tuple[Todo, ...]:
+    """What is left to do; a ``done`` of its name ticks it off."""
+    ticks = {cue.name for cue, _ in context.of("done")}
+    return tuple(
+        Todo(cue.text, cue.field("for"), place.clock, cue.name, cue.name in ticks, **said_with(cue))
+        for cue, place in context.of("todo")
+    )
+
+
+def _ticked(context: RunContext) -> tuple[str, ...]:
+    """The names that were said to be done and are no tasks of this run: what an earlier one left to do."""
+    own = {cue.name for cue, _ in context.of("task", "todo")}
+    return tuple(dict.fromkeys(cue.name for cue, _ in context.of("done") if cue.name and cue.name not in own))
+
+
+def _questions(context: RunContext) -> tuple[Question, ...]:
+    """The reviewer's own questions with the last answer to each; an answer to none stands for itself."""
+    asked = {cue.name or "": (cue, place) for cue, place in context.of("ask")}
+    answers = {cue.name or "": (cue, place) for cue, place in context.of("answer")}
+    found = []
+    for name in dict.fromkeys([*asked, *answers]):
+        cue, place = asked.get(name) or answers[name]
+        answer = answers[name][0].text if name in answers else None
+        more = said_with(cue) | (said_with(answers[name][0]) if name in answers else {})
+        found.append(Question(name, asked[name][0].text if name in asked else name, answer, place.clock, **more))
+    return tuple(found)
 
 
 def _asides(context: RunContext) -> tuple[Aside, ...]:
@@ -150,12 +185,14 @@ def choice_of(cue: Cue, place: CuePlace, lexicon: Lexicon, kind: str = OTHER) ->
     """The answer that a cue gives. kind: of the screen that it belongs to: what is typed on some tells who or where."""
     was = why = None
     offered: tuple[str, ...] = ()
+    told = True
     if cue.fields:
+        told = cue.field("tell") != "no"
         was, why, offered = cue.field("was"), cue.field("why"), split_list(cue.field("offered") or "")
     key, value = cue.name or "", cue.text or None
     preset = cue.text if cue.verb == "keep" else was
     personal = lexicon.is_personal(key) or (HOW[cue.verb] == "typed" and lexicon.asks_who(kind))
-    return Choice(key, value, preset, HOW[cue.verb], offered, why, personal, place.clock)
+    return Choice(key, value, preset, HOW[cue.verb], offered, why, personal, place.clock, told)
 
 
 def _reading(cue: Cue, place: CuePlace, lexicon: Lexicon) -> Reading:
@@ -172,6 +209,8 @@ def _reading(cue: Cue, place: CuePlace, lexicon: Lexicon) -> Reading:
         about=amount is not None and amount.about,
         said=quantity.text,
         against=cue.field("against"),
+        total=quantity.total,
+        **said_with(cue),
     )
 
 
@@ -191,21 +230,26 @@ def state_at(place: CuePlace) -> str:
     return "updated" if place.updated else "installed" if is_after_restart(place.phase) else "live"
 
 
-def _gathered(verb: str, make: Callable[[Cue, CuePlace, Lexicon], Any]) -> Callable[[RunContext], tuple[Any, ...]]:
-    """All cues of a verb as they come, each made a record."""
-    return lambda context: tuple(make(cue, place, context.lexicon) for cue, place in context.of(verb))
+def _gathered(
+    verbs: tuple[str, ...], make: Callable[[Cue, CuePlace, Lexicon], Any]
+) -> Callable[[RunContext], tuple[Any, ...]]:
+    """All cues of some verbs as they come, each made a record."""
+    return lambda context: tuple(make(cue, place, context.lexicon) for cue, place in context.of(*verbs))
 
 
 MEANINGS: dict[str, Callable[[RunContext], Any]] = {
-    **{field: _gathered(verb, make) for field, (verb, make) in MADE.items()},
+    **{field: _gathered(verbs, make) for field, (verbs, make) in MADE.items()},
     "ended": _ended,
     "attempts": _attempts,
     "layout": _layout,
     "found": _found,
     "issues": _issues,
-    "readings": _gathered("reading", _reading),
+    "readings": _gathered(("reading",), _reading),
     "tasks": _tasks,
     "software": _software,
+    "todos": _todos,
+    "ticked": _ticked,
+    "questions": _questions,
     "asides": _asides,
 }
 """Each field of a run that some verbs fill, and how it is made from the cues."""

@@ -165,6 +165,10 @@ class _Walker:
         self.screen, self.front = visit, self.index
         self.waiting = self.lexicon.unattended(self.visits[visit].kind)
 
+    def on_close(self, _cue: Cue) -> None:
+        """The window in front is gone, and nothing has come in its place."""
+        self.screen, self.front, self.waiting = None, self.index, False
+
     def on_wait(self, _cue: Cue) -> None:
         """From here on the machine works."""
         self.waiting = True
@@ -249,6 +253,7 @@ class _Walker:
 MOVES: dict[str, Callable[[_Walker, Cue], None]] = {
     "phase": _Walker.on_phase,
     "screen": _Walker.on_screen,
+    "close": _Walker.on_close,
     "wait": _Walker.on_wait,
     "ready": _Walker.on_ready,
     "pause": _Walker.on_pause,

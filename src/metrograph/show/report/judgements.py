@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 
 from metrograph.judging.shortlist_records import JudgedRelease, Shortlist, WishPart
 from metrograph.ledgers.todos import TodoLedger, WantedTodo
-from metrograph.ledgers.verdicts import Judgement, RatingRow, Shift, VerdictLedger, show_share
+from metrograph.ledgers.verdicts import Judgement, RatingRow, Shift, VerdictLedger
 from metrograph.run.readers import Reader
 from metrograph.show.report import model as m
 from metrograph.show.report.ledger_reports import ROOM, by_line, pick, sides
@@ -141,7 +141,7 @@ def ratings_table(rows: Sequence[RatingRow], releases: Sequence[str], places: Se
 
 def _parts(row: RatingRow, place: int) -> str:
     part = row.parts[place]
-    return NOTHING if part is None else show_share(part, row.whole)
+    return NOTHING if part is None else row.show(part)
 
 
 def verdict_sections(verdicts: Sequence[Judgement]) -> tuple[m.Section, ...]:

@@ -103,7 +103,7 @@ _TABLES: dict[str, tuple[tuple[str, ...], Callable[[Any], bool]]] = {
     "issues": (("cells",), lambda cell: cell.status is IssueStatus.ABSENT),
     "readings": (("values", "words"), _is_none),
     "checks": (("results",), lambda result: result is CheckResult.NOT_TRIED),
-    "software": (("values", "listed", "sources", "newest", "behind"), _is_none),
+    "software": (("values", "listed", "sources", "newest", "behind", "instead_said"), _is_none),
     "ratings": (("parts",), _is_none),
 }
 """The tables of a comparison: which fields of a row have an entry per release, and which of the first say nothing."""
