@@ -170,6 +170,6 @@ class Names(unittest.TestCase):
 
     def test_cards_go_before_ids_and_what_is_not_apart_keeps_its_id(self) -> None:
         self.assertEqual(full_name("x-1.0", Release("Moor", "1.0", "Sea", status="stable")), "Moor Sea 1.0")
-        self.assertEqual(full_name("notes"), "notes")
+        self.assertEqual((full_name("notes"), full_name("2-notes")), ("Notes", "2-notes"))
         same = {name: Release("Moor", "1.0") for name in ("a", "b")}
         self.assertEqual(names_of(["a", "b"], same), ("", {}))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 
 import msgspec
 
@@ -42,7 +42,9 @@ class TodoLedger(msgspec.Struct, frozen=True):
 
 def todos_ledger(group: ReleaseGroup, checklist: Checklist) -> TodoLedger:
     """What is left to do after the runs of each release."""
-    told = (todo for release, runs in group.runs.items() for run in runs for todo in _told(release, run))
+    every = [(release, run) for release, runs in group.runs.items() for run in runs]
+    ticked = {name for _, run in every for name in details(run).ticked}
+    told = (todo for release, run in every for todo in _told(release, run, ticked))
     wanted = (_wanted(release, runs, checklist) for release, runs in group.runs.items())
     return TodoLedger(
         group.releases, group.lines, tuple(told),
@@ -50,9 +52,14 @@ def todos_ledger(group: ReleaseGroup, checklist: Checklist) -> TodoLedger:
     )  # fmt: skip
 
 
-def _told(release: str, run: Digest) -> Iterator[LeftToDo]:
+def _told(release: str, run: Digest, ticked: Collection[str]) -> Iterator[LeftToDo]:
+    """What a run left, but for what was done in it or in another since; and the questions that it did not answer."""
     for todo in details(run).todos:
-        yield LeftToDo(release, run.run, todo.text, todo.reader)
+        if not todo.ticked and todo.name not in ticked:
+            yield LeftToDo(release, run.run, todo.text, todo.reader)
+    for question in details(run).questions:
+        if question.answer is None:
+            yield LeftToDo(release, run.run, f"still to be answered: {question.text}", None)
 
 
 def _wanted(release: str, runs: Sequence[Digest], checklist: Checklist) -> WantedTodo:

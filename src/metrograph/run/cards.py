@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from typing import Annotated, Literal, NamedTuple
 
 import msgspec
@@ -77,6 +78,7 @@ class Release(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defa
     version: taken from the id unless said.
     edition: taken from the id unless said.
     line: what it continues, where distribution and edition do not say it.
+    sibling: another edition of the same release, by its id: neither comes before the other.
     code_name: the name it goes by besides its version.
     status: how far it is: test, alpha, beta, candidate or stable.
     channel: how it comes: fixed, semi-rolling or rolling.
@@ -106,6 +108,7 @@ class Release(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defa
     version: str | None = None
     edition: str | None = None
     line: str | None = None
+    sibling: str | None = None
     code_name: str | None = None
     status: Status | None = None
     channel: Channel | None = None
@@ -162,12 +165,15 @@ class Rig(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults
     notes: str | None = None
 
 
-STATUSES = ("test", "alpha", "beta", "candidate")
+_STAGES = {
+    "test": "test", "pre-alpha": "pre-alpha", "alpha": "alpha", "beta": "beta", "candidate": "candidate",
+    "rc": "candidate",
+}  # fmt: skip
 """Words of an id that say how far a release is, and not which edition it has."""
 
 
 class Parts(NamedTuple):
-    """The parts of an id; empty where it says nothing."""
+    """The parts of an id; empty where it says nothing. status: with the number of the stage, where it has one."""
 
     distribution: str = ""
     version: str = ""
@@ -176,14 +182,27 @@ class Parts(NamedTuple):
 
 
 def parts_of_id(release: str) -> Parts:
-    """What an id says: ``larkmoor-9.0-beta-heron`` is Larkmoor 9.0, a beta, edition Heron."""
+    """What an id says: ``larkmoor-9.0-beta-heron`` is Larkmoor 9.0, a beta, edition Heron.
+
+    Of an id without a version the first word is the distribution: ``tidewrack-heron``.
+    """
     match = re.fullmatch(r"(?i:([a-z][a-z0-9._-]*?)-(\d[\d.]*)(?:-(.+))?)", release)
     if match is None:
-        return Parts()
-    words = (match[3] or "").split("-")
-    edition = " ".join(word.capitalize() for word in words if word and word not in STATUSES)
-    status = next((word for word in words if word in STATUSES), "")
+        first, *others = release.split("-")
+        if not first[:1].isalpha():
+            return Parts()
+        edition, status = _edition_and_stage("-".join(others))
+        return Parts(first.capitalize(), "", edition, status)
+    edition, status = _edition_and_stage(match[3] or "")
     return Parts(match[1].capitalize(), match[2], edition, status)
+
+
+def _edition_and_stage(text: str) -> tuple[str, str]:
+    """What is left of an id behind its version: ``rc1-heron`` is the first candidate of Heron."""
+    stage = re.search(rf"(?i:(?:^|-)({'|'.join(_STAGES)})-?(\d{{0,2}})(?=-|$))", text)
+    rest = text if stage is None else text[: stage.start()] + text[stage.end() :]
+    edition = " ".join(word.capitalize() for word in rest.split("-") if word)
+    return edition, "" if stage is None else f"{_STAGES[stage[1].lower()]} {stage[2]}".strip()
 
 
 def parts_of(release: str, card: Release | None) -> Parts:
@@ -191,6 +210,9 @@ def parts_of(release: str, card: Release | None) -> Parts:
     said, known = parts_of_id(release), card or Release()
     status = known.status if known.status is not None else said.status
     edition = known.edition if known.edition is not None else said.edition
+    # The card has the stage, and the id may have its number: the second candidate.
+    if known.status is not None and said.status.startswith(f"{known.status} "):
+        status = said.status
     return Parts(known.distribution or said.distribution, known.version or said.version, edition, status or "")
 
 
@@ -203,3 +225,16 @@ def line_of(release: str, card: Release | None) -> str:
     # A card that names the distribution alone means the release as a whole; the edition in its id still tells it apart.
     edition = known.edition if known.edition is not None else said.edition
     return " ".join(word for word in (distribution, edition) if word) or re.sub(r"-\d[^-]*", "", release, count=1)
+
+
+def siblings_of(release: str, cards: Mapping[str, Release]) -> tuple[str, ...]:
+    """The other editions of a release, by their ids: those that a card names, and those of the same version."""
+    own, card = parts_of(release, cards.get(release)), cards.get(release)
+    found = []
+    for other, its in cards.items():
+        parts = parts_of(other, its)
+        said = other == (card and card.sibling) or its.sibling == release
+        alike = own.version and parts[:2] == own[:2] and parts.status == own.status and parts.edition != own.edition
+        if other != release and (said or alike):
+            found.append(other)
+    return tuple(found)

@@ -87,8 +87,9 @@ def ended(book: Logbook, name: str) -> Ended:
     run = reader.run(name)
     plan = load_plan(reader, book, run.like, run.run, run.rig)
     missing = lacking(run, still_to_do(run, reader.settings.checklist, plan))
-    todos = tuple(todo(left.text, left.reader) for left in run.todos)
-    return Ended(run.clock, tuple(missing), todos, tuple(reader.faults))
+    todos = [todo(left.text, left.reader) for left in run.todos if not left.ticked]
+    asked = [f"still to be answered: {each.text}" for each in run.questions if each.answer is None]
+    return Ended(run.clock, tuple(missing), (*todos, *asked), tuple(reader.faults))
 
 
 def status_result(desk: Desk, logbook: Path | None, run: str | None, show_personal: bool) -> Result:

@@ -57,7 +57,7 @@ def _beside(parts: Parts, distribution: bool, edition: bool) -> str:
 
 def _release_of(name: str, cards: Mapping[str, Release]) -> str:
     release, number = split_run(name)
-    return release if number and name not in cards and parts_of_id(release).version else name
+    return release if number and name not in cards and (release in cards or parts_of_id(release).version) else name
 
 
 def _run_name(run: str, releases: Mapping[str, str]) -> str:

@@ -15,8 +15,11 @@ from metrograph.run.disks import swap_file_of
 from metrograph.run.folding.timeline import UPDATE
 from metrograph.run.noted import (
     Addition,
+    Beside,
     Check,
     Fact,
+    Likeness,
+    Question,
     Rating,
     Reading,
     Software,
@@ -38,6 +41,8 @@ class Details(msgspec.Struct, frozen=True, array_like=True, gc=False):
     issue_screens: for each issue the screen that it stood on; None where there was none.
     tweaks: what had to be changed to be able to work.
     swap_file: bytes of the file for swapping that was made; see ``run.disks.swap_file_of``.
+    ticked: the names of what it did of that which earlier runs had left to do.
+    beside, likenesses: what was said of it beside other releases.
     covers: the parts of what is reviewed that it went through.
     """
 
@@ -52,6 +57,10 @@ class Details(msgspec.Struct, frozen=True, array_like=True, gc=False):
     todos: tuple[Todo, ...]
     tweaks: tuple[str, ...]
     swap_file: float | None = None
+    ticked: tuple[str, ...] = ()
+    questions: tuple[Question, ...] = ()
+    beside: tuple[Beside, ...] = ()
+    likenesses: tuple[Likeness, ...] = ()
     covers: tuple[Part, ...] = ()
 
 
@@ -106,7 +115,8 @@ def digest(run: Run) -> Digest:
 def published_digest(digest: Digest) -> Digest:
     """A digest without what its reviewer keeps to themselves."""
     more = details(digest)
-    lists = {name: tuple(filter(is_told, getattr(more, name))) for name in ("software", "ratings", "verdicts", "todos")}
+    kinds = ("software", "ratings", "verdicts", "todos", "questions", "beside", "likenesses")
+    lists = {name: tuple(filter(is_told, getattr(more, name))) for name in kinds}
     issues = [pair for pair in zip(more.issues, more.issue_screens, strict=True) if is_told(pair[0])]
     kept = msgspec.structs.replace(
         more, issues=tuple(issue for issue, _ in issues), issue_screens=tuple(screen for _, screen in issues), **lists
@@ -117,7 +127,12 @@ def published_digest(digest: Digest) -> Digest:
 
 def _told(run: Run) -> dict[str, Any]:
     """What a digest keeps of a reviewer's own words."""
-    return {name: getattr(run, name) for name in ("issues", "tasks", "software", "ratings", "verdicts", "todos")}
+    return {name: getattr(run, name) for name in _WORDS}
+
+
+_WORDS = (
+    "issues", "tasks", "software", "ratings", "verdicts", "todos", "ticked", "questions", "beside", "likenesses",
+)  # fmt: skip
 
 
 def _update_time(run: Run) -> Range | None:
