@@ -14,6 +14,7 @@ from metrograph.compare.align.explain import why
 from metrograph.compare.align.merge import merged_flow
 from metrograph.compare.flow_records import Affects, Side
 from metrograph.core.errors import MetrographError
+from metrograph.ledgers.card_ledger import CardLedger, cards_ledger
 from metrograph.ledgers.comparison import Background, Comparison, Neighbours, compare
 from metrograph.ledgers.digests.cache import digests_of
 from metrograph.ledgers.digests.release_groups import begun, read_side
@@ -25,6 +26,7 @@ from metrograph.services.desk import Desk, Result, masked
 from metrograph.show.charts.layouts.board_layout import as_lanes, lay_board
 from metrograph.show.charts.layouts.lanes_layout import at_full_width, lay_lanes
 from metrograph.show.files.documents import comparison_document, finding_documents
+from metrograph.show.report.card_report import cards_report
 from metrograph.show.report.comparing.change_sections import why_report
 from metrograph.show.report.comparing.comparison_report import ROOM, brief_report, comparison_report
 from metrograph.show.report.comparing.material import Material
@@ -33,7 +35,8 @@ from metrograph.show.terminal.text import Medium, room_for
 from metrograph.store.ids import split_run, unknown
 from metrograph.store.local.card_files import load_releases, load_rigs
 from metrograph.store.reading import LogReader
-from metrograph.words.answers.comparison_answers import answer
+from metrograph.words.answers.comparison_answers import answer, tellings
+from metrograph.words.ledger_words import of_cards
 from metrograph.words.names import named, names_of
 
 if TYPE_CHECKING:
@@ -131,6 +134,8 @@ def comparison_of(
     whole: whether lanes show what somebody does after an installation like the installation itself.
     line_up: the phase that begins at one place in all lanes; raises MetrographError where a run has none of it.
     """
+    if (cards := _cards_alone(desk, asked)) is not None:
+        return ComparisonOutcome(Result(cards, lambda _: cards_report(cards)), ())
     compared = read_compared(desk, asked)
     lanes = _lanes(compared, each_run or line_up is not None, line_up)
     lanes = at_full_width(lanes) if whole else lanes
@@ -150,6 +155,19 @@ def comparison_of(
     document |= {"others": said} if said is not None else {}
     reasons = [str(caveat.what) for caveat in comparison.caveats if caveat.affects is Affects.TIMES]
     return ComparisonOutcome(Result(document, report), tuple(reasons))
+
+
+def _cards_alone(desk: Desk, asked: ComparisonRequest) -> CardLedger | None:
+    """The cards of what was named, where one of them has a card and no run; None where all have runs."""
+    book = desk.logbook_or_none(asked.logbook)
+    if book is None or not asked.names:
+        return None
+    cards, installed = load_releases(book), {split_run(run)[0] for run in book.run_names()}
+    without = [name for name in asked.names if name in cards and name not in installed]
+    if not without or not all(name in cards for name in asked.names):
+        return None
+    desk.warn(f"no run of {' and '.join(without)} was recorded; these are their cards")
+    return cards_ledger({name: cards[name] for name in dict.fromkeys(asked.names)})
 
 
 def _lanes(compared: Compared, each_run: bool, line_up: str | None) -> Lanes:
@@ -184,8 +202,14 @@ def _row_of(name: str, merged: Merged) -> int:
     raise unknown("row", name, known, f"rows go from 1 to {len(merged.rows)}; “metrograph compare” numbers them")
 
 
-def summary_of(desk: Desk, asked: ComparisonRequest) -> tuple[dict[str, object], list[str]]:
-    """What changed, in a few sentences: as a program gets it, and as text to be pasted, a paragraph a pair."""
+def summary_of(desk: Desk, asked: ComparisonRequest, length: str = "post") -> tuple[dict[str, object], list[str]]:
+    """What changed, in a few sentences: as a program gets it, and as text to be pasted, a paragraph a pair.
+
+    length: ``short`` for two sentences a pair, ``post`` for a few, ``article`` for all that there are.
+    """
+    if (cards := _cards_alone(desk, asked)) is not None:
+        said = list(of_cards(cards))
+        return {"sentences": said, "cards": cards}, [" ".join(said)]
     compared = read_compared(desk, msgspec.structs.replace(asked, published=True))
     common, human = compared.names
     ids = masked(desk, compared.telling, compared.comparison, asked.show_personal)
@@ -199,7 +223,16 @@ def summary_of(desk: Desk, asked: ComparisonRequest) -> tuple[dict[str, object],
         "answers": every,
         "findings": finding_documents(ids, comparison),
     }
-    return document, [" ".join(told) for _, told in answers]
+    if length == "article":
+        paragraphs = [
+            " ".join(_in_full(tuple(each.text for each in tellings(comparison, pair)) or told, pair, common))
+            for pair, (_, told) in zip(comparison.neighbours, answers, strict=True)
+        ]
+        return document, paragraphs
+    return document, [" ".join(told[: _SHORT if length == "short" else None]) for _, told in answers]
+
+
+_SHORT = 2  # sentences
 
 
 def _in_full(sentences: tuple[str, ...], pair: Neighbours, common: str) -> tuple[str, ...]:

@@ -238,7 +238,7 @@ def _commands(commands: tuple[str, ...]) -> str:
     return "".join(f"; {command}" for command in commands)
 
 
-def _software(run: Run) -> Iterator[str]:
+def software_lines(run: Run) -> Iterator[str]:
     """What is on board and what is not, a line a group."""
     by_group: dict[str, list[str]] = {}
     for item in run.software:
@@ -253,7 +253,7 @@ ALL: tuple[tuple[str, Callable[[Run], Iterable[str]]], ...] = (
     ("Own questions", lambda run: map(question, run.questions)),
     ("Facts", lambda run: map(fact, run.facts)),
     ("Trials", lambda run: map(check, run.checks)),
-    ("Software", _software),
+    ("Software", software_lines),
     ("Added", lambda run: map(addition, run.added)),
     ("Tweaks", lambda run: map(tweak, run.tweaks)),
     ("Tasks", lambda run: map(task, run.tasks)),

@@ -44,6 +44,7 @@ COMMANDS = {
     "show": "list_commands",
     "compare": "compare_commands",
     "summary": "compare_commands",
+    "review": "publish_commands",
     "issues": "ledger_commands",
     "effort": "ledger_commands",
     "trend": "ledger_commands",

@@ -113,7 +113,13 @@ def _shown(part: Section | Sections, pictures: Mapping[str, DrawnChart]) -> dict
     return {"heading": part.heading, "sections": shown, "folded": folded(part), "answer": answer_in(part)}
 
 
-_OPEN = frozenset({"", "In short", "At a glance", "Read with care", "Releases", "What changed"})
+_OPEN = frozenset(
+    {
+        "", "In short", "At a glance", "Read with care", "Releases", "What changed", "What it is", "Installing it",
+        "What was opened", "Trouble", "Trials", "On board", "Liked and not", "Verdicts", "Own questions",
+        "Beside the release before", "Beside others, as said", "How it was reviewed",
+    }
+)  # fmt: skip
 """Parts of which everything is seen at once; the rest is folded away."""
 
 

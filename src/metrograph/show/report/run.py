@@ -23,8 +23,8 @@ def run_report(run: Run, drawing: m.Drawing | None = None) -> m.Report:
             *(m.section("", drawing) if drawing is not None else ()),
             *_section("Verdict", (line for verdict in run.verdicts for line in noted.verdict(verdict))),
             *trouble(run),
-            *m.section("Where the time went", *_times(run)),
-            *m.section("Screens", _screens(run)),
+            *m.section("Where the time went", *phase_times(run)),
+            *m.section("Screens", screens_table(run)),
             *particulars(run),
         ),
     )
@@ -33,7 +33,7 @@ def run_report(run: Run, drawing: m.Drawing | None = None) -> m.Report:
 def particulars(run: Run) -> list[m.Section]:
     """What was answered, found and read, one by one."""
     return [
-        *_section("Answers", _answers(run)),
+        *_section("Answers", answers_given(run)),
         *(m.section("Disk layout", m.Disk(run.layout)) if run.layout else ()),
         *_found(run),
         *m.section("Readings", _readings(run)),
@@ -41,12 +41,16 @@ def particulars(run: Run) -> list[m.Section]:
     ]
 
 
+def tried_again(run: Run) -> tuple[m.Section, ...]:
+    """Attempts, where there are several."""
+    return _section("Attempts", map(noted.attempt, run.attempts if len(run.attempts) > 1 else ()))
+
+
 def trouble(run: Run) -> list[m.Section]:
     """Attempts where there are several, and issues with what was tried against them."""
-    attempts = run.attempts if len(run.attempts) > 1 else ()
     issues = [block for issue in run.issues for block in (
         m.Lines((noted.issue(issue),)), m.Lines(tuple(noted.cures(issue)), 4))]  # fmt: skip
-    return [*_section("Attempts", map(noted.attempt, attempts)), *m.section("Issues", *issues)]
+    return [*tried_again(run), *m.section("Issues", *issues)]
 
 
 def _section(heading: str, lines: Iterable[str]) -> tuple[m.Section, ...]:
@@ -65,7 +69,7 @@ def about(run: Run) -> str:
 _SHORT = 60.0  # seconds
 
 
-def _times(run: Run) -> tuple[m.Block, ...]:
+def phase_times(run: Run) -> tuple[m.Block, ...]:
     """The time of each phase, and in words what else there is to say of the clock."""
     columns = [m.Column("", gives=True)]
     columns += [m.Column(name, right=True) for name in ("on the clock", "hands-on", "waiting")]
@@ -94,7 +98,8 @@ def _moments(run: Run) -> list[str]:
     return told + [f"{name} at {show_duration(moment)}" for name, moment in moments.items() if moment is not None]
 
 
-def _screens(run: Run) -> m.Table:
+def screens_table(run: Run) -> m.Table:
+    """Every screen, when it came up, for how long, and what was answered on it."""
     columns = [
         m.Column("at", right=True), m.Column("screen", gives=True), m.Column("kind"), m.Column("time", right=True),
         m.Column("answers", gives=True),
@@ -117,7 +122,7 @@ def _in_short(screen: Screen) -> str:
     return noted.joined(answers, back, None if screen.kept else "in vain")
 
 
-def _answers(run: Run) -> list[str]:
+def answers_given(run: Run) -> list[str]:
     """What was answered on each screen, and what else stood there, in full."""
     lines = []
     for screen in run.screens:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from enum import StrEnum
 from typing import Annotated
 
 import typer
@@ -23,6 +24,14 @@ from metrograph.faces.cli.options import (
 )
 
 APPS: dict[str, typer.Typer] = {}
+
+
+class Length(StrEnum):
+    """How much a summary says."""
+
+    SHORT = "short"
+    POST = "post"
+    ARTICLE = "article"
 
 
 @single(
@@ -83,6 +92,7 @@ def compare(
     "summary",
     epilog=examples(
         "metrograph summary larkmoor-8.0-heron larkmoor-9.0-beta-heron",
+        "metrograph summary larkmoor-9.0-beta-heron --length short    # of one release what a reader decides by",
         "metrograph summary    # the two latest of the line that was installed last",
     ),
 )
@@ -90,20 +100,27 @@ def summary(
     ctx: typer.Context,
     names: NamesArgument = None,
     only_rig: OnlyRigOption = None,
+    length: Annotated[Length, typer.Option(help="Two sentences, a few, or all that there are.")] = Length.POST,
     show_personal: PersonalOption = False,
     json: JsonOption = False,
     logbook: LogbookOption = None,
 ) -> None:
-    """Say in a few sentences what changed, to be pasted.
+    """Say in a few sentences what a release is worth, or what changed, to be pasted.
 
-    Up to five for each release against the one before it: what matters most, how sure it is, and one reason for care.
+    Of one name: how it installs, its trouble, what works, what is thought of it. Of two or more: up to five sentences
+    for each release against the one before it: what matters most, how sure it is, and one reason for care.
     """
-    from metrograph.services.comparing import ComparisonRequest, summary_of
-
     environment = environment_of(ctx)
-    document, paragraphs = summary_of(
-        environment, ComparisonRequest(logbook, tuple(names or ()), None, only_rig, None, show_personal)
-    )
+    if len(set(names or ())) == 1:
+        from metrograph.services.reviewing import reviewed
+
+        made = reviewed(environment, logbook, next(iter(names or ())), show_personal)
+        document, paragraphs = made.document, made.at_length(length)
+    else:
+        from metrograph.services.comparing import ComparisonRequest, summary_of
+
+        asked = ComparisonRequest(logbook, tuple(names or ()), None, only_rig, None, show_personal)
+        document, paragraphs = summary_of(environment, asked, length)
     if json:
         environment.show_json(document)
     else:

@@ -13,6 +13,7 @@ from metrograph.faces.cli.environment import Environment, environment_of
 from metrograph.faces.cli.options import (
     ArchiveOption,
     BaselineOption,
+    JsonOption,
     LogbookOption,
     NamesArgument,
     OnlyRigOption,
@@ -20,6 +21,7 @@ from metrograph.faces.cli.options import (
     command_app,
     complete_reader,
     complete_run,
+    complete_side,
     examples,
     single,
 )
@@ -56,8 +58,9 @@ def report(
     show_personal: PersonalOption = False,
     logbook: LogbookOption = None,
 ) -> None:
-    """Write a comparison as one page, or as Markdown.
+    """Write a comparison, or the review of one release, as one page or as Markdown.
 
+    One name is reviewed; of two or more, each is held against the one before it.
     The page needs no network: open it from the disk or put it anywhere. Markdown is the skeleton of an article: the
     answer, what is new, installing it, first start, software, weight, trouble, verdict, for whom; its figures are
     written beside it. Readers of metrograph.toml have a shortlist in both.
@@ -69,8 +72,13 @@ def report(
     ending = ".html" if is_stream(output) else output.suffix.lower()
     if ending not in {".html", ".md"}:
         raise MetrographError(f"{output} should end in .html or .md, to say how to write it")
-    asked = ComparisonRequest(logbook, tuple(names or ()), baseline, only_rig, archive, show_personal)
     path = environment.folder / output
+    if len(set(names or ())) == 1:
+        _write_review(environment, next(iter(names or ())), output, logbook, show_personal)
+        if show:
+            webbrowser.open(path.resolve().as_uri())
+        return
+    asked = ComparisonRequest(logbook, tuple(names or ()), baseline, only_rig, archive, show_personal)
     published = (
         page_of(environment, asked, readers)
         if ending == ".html"
@@ -81,6 +89,63 @@ def report(
     environment.write(output, published.text.encode())
     if show:
         webbrowser.open(path.resolve().as_uri())
+
+
+@single(
+    APPS,
+    "review",
+    epilog=examples(
+        "metrograph review larkmoor-9.0-beta-heron",
+        "metrograph review larkmoor-9.0-beta-heron -o heron.html",
+        "metrograph review larkmoor-8.0-heron-2 -o heron.md",
+    ),
+)
+def review(
+    ctx: typer.Context,
+    name: Annotated[
+        str,
+        typer.Argument(metavar="RELEASE|RUN", autocompletion=complete_side, help="A release, a run, or a log's path."),
+    ],
+    output: Annotated[
+        Path | None,
+        typer.Option("-o", "--output", metavar="FILE", help="Ends in .html or .md; the terminal unless said."),
+    ] = None,
+    show: Annotated[bool, typer.Option("--open", help="Open it afterwards in the usual program.")] = False,
+    show_personal: PersonalOption = False,
+    json: JsonOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Review one release: what it is, how it installs, what is on board, what works and what does not, for whom.
+
+    Nothing private is in it: what is left to do, your own trouble, and what says “tell: no”. Where a run covers no
+    installation, nothing is said of one.
+    """
+    from metrograph.services.reviewing import review_result, reviewed
+
+    environment = environment_of(ctx)
+    if output is None:
+        environment.give(review_result(reviewed(environment, logbook, name, show_personal)), json)
+        return
+    _write_review(environment, name, output, logbook, show_personal)
+    if show:
+        webbrowser.open((environment.folder / output).resolve().as_uri())
+
+
+def _write_review(environment: Environment, name: str, output: Path, logbook: Path | None, show_personal: bool) -> None:
+    """Writes a review as a page, or as an article with its figures beside it."""
+    from metrograph.services.reviewing import review_article, review_page, reviewed
+
+    ending = ".html" if is_stream(output) else output.suffix.lower()
+    if ending not in {".html", ".md"}:
+        raise MetrographError(f"{output} should end in .html or .md, to say how to write it")
+    made, path = reviewed(environment, logbook, name, show_personal), environment.folder / output
+    if ending == ".html":
+        text, beside = review_page(made), dict[str, bytes]()
+    else:
+        text, beside = review_article(made, path.stem)
+    for file, data in beside.items():
+        write_output(path.with_name(file), data)
+    environment.write(output, text.encode())
 
 
 app = APPS["export"] = command_app("Write runs in other formats.")
@@ -194,11 +259,19 @@ def md(
     show_personal: PersonalOption = False,
     logbook: LogbookOption = None,
 ) -> None:
-    """Write one run as Markdown, with tables."""
-    from metrograph.services.run_reading import exported
+    """Write a release, or one run, as an article in Markdown, with front matter for a static site.
 
+    The same as “review -o FILE.md”; on standard output it has no figures.
+    """
     environment = environment_of(ctx)
-    _write(environment, output, exported(environment, logbook, [run], show_personal, one=True).markdown)
+    if output is not None and not is_stream(output):
+        _make_folder((environment.folder / output).parent)
+        _write_review(environment, run, output.with_suffix(".md"), logbook, show_personal)
+        return
+    from metrograph.services.reviewing import review_article, reviewed
+
+    text, _ = review_article(reviewed(environment, logbook, run, show_personal), None)
+    environment.write(output, text.encode())
 
 
 def _write(environment: Environment, output: Path | None, text: str) -> None:

@@ -1,0 +1,193 @@
+"""The review of one release as a report: the answer, what it is, installing it, trouble, what works, for whom, how."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+import msgspec
+
+from metrograph.ledgers.review import Review
+from metrograph.run.records import RECORDING, Part, Run
+from metrograph.run.telling import highlights_first
+from metrograph.show.report import model as m
+from metrograph.show.report.card_report import cards_sections
+from metrograph.show.report.comparing import comparing_tables as tables
+from metrograph.show.report.judgements import ratings_table, verdict_sections
+from metrograph.show.report.ledger_reports import claims_sections, facts_table
+from metrograph.show.report.run import answers_given, phase_times, screens_table, tried_again
+from metrograph.words import noted_words as noted
+from metrograph.words.answers.review_answers import (
+    before_answer,
+    beside_told,
+    hearsay,
+    method_lines,
+    review_answer,
+)
+from metrograph.words.grammar import listed
+from metrograph.words.ledger_words import issue_story
+
+
+class ReviewMaterial(msgspec.Struct, frozen=True):
+    """All that a review tells. drawings: charts of it, laid out; checksum: of the image, as the card has it."""
+
+    review: Review
+    drawings: tuple[m.Drawing, ...] = ()
+    checksum: str | None = None
+    to_try: tuple[str, ...] = ()
+
+
+def review_report(material: ReviewMaterial, whole: bool = True) -> m.Report:
+    """The whole review; or, where not all of it is wanted, the answer and what it rests on.
+
+    whole: whether screens and answers one by one, and every reading, are told.
+    """
+    review = material.review
+    parts: list[m.Section] = [
+        *_what_it_is(review),
+        *_installing(material),
+        *_around(review),
+        *_trouble(review),
+        *_trials(review),
+        *_on_board(review),
+        *_figures(review),
+        *_judged(review),
+        *_questions(review),
+        *_beside(review),
+        *(_screen_by_screen(review) if whole else ()),
+        *_remaining(review),
+        *_method(material),
+    ]
+    named = tuple(_about_it(part, review.release) for part in parts)
+    return m.Report(title=review.release, lines=review_answer(review), parts=named)
+
+
+def _about_it(section: m.Section, release: str) -> m.Section:
+    """A section in whose tables the release is not named once more above its own column."""
+    blocks = tuple(_unnamed(block, release) if isinstance(block, m.Table) else block for block in section.blocks)
+    return msgspec.structs.replace(section, blocks=blocks)
+
+
+def _unnamed(table: m.Table, release: str) -> m.Table:
+    columns = [
+        msgspec.structs.replace(each, heading="as noted") if each.heading == release else each for each in table.columns
+    ]
+    return msgspec.structs.replace(table, columns=tuple(columns), room=None, key="", more_key="")
+
+
+def _lines(heading: str, lines: Sequence[str]) -> tuple[m.Section, ...]:
+    return m.section(heading, m.Lines(tuple(dict.fromkeys(lines))))
+
+
+def _what_it_is(review: Review) -> Iterator[m.Section]:
+    """The card, and the place among other releases."""
+    place = review.place
+    rows = [("it continues", place.line)]
+    rows += [("after", place.earlier)] if place.earlier else []
+    rows += [("before", place.later)] if place.later else []
+    rows += [("beside it", listed(place.siblings))] if place.siblings else []
+    table = m.Table(
+        (m.Column("what it is", gives=True), m.Column("", gives=True)), tuple(m.Row(m.texts(*row)) for row in rows)
+    )
+    yield from m.section("What it is", table)
+    if review.cards is not None:
+        yield from cards_sections(review.cards)
+    yield from m.section("Facts", facts_table(review.facts))
+    yield from claims_sections(review.claims)
+
+
+def _installing(material: ReviewMaterial) -> Iterator[m.Section]:
+    """Its lane, where the time went, and how often somebody is needed; nothing where nothing was installed."""
+    if Part.INSTALLATION in material.review.covers:
+        yield from m.section("Installing it", *material.drawings, *phase_times(_fullest(material.review)))
+
+
+def _around(review: Review) -> Iterator[m.Section]:
+    """What was opened where nothing was installed."""
+    if Part.INSTALLATION not in review.covers:
+        seen = [screen.title for run in review.runs for screen in run.screens]
+        yield from _lines("What was opened", list(dict.fromkeys(seen)))
+
+
+def _fullest(review: Review) -> Run:
+    """The run that tells most of the way: the latest of those with the most screens."""
+    return max(review.runs, key=lambda run: (Part.INSTALLATION in run.covers, len(run.screens), run.run))
+
+
+def _trouble(review: Review) -> Iterator[m.Section]:
+    rows = [row for row in review.whole.issues if row.area != RECORDING]
+    yield from _lines("Trouble", [issue_story(row, review.whole.releases) for row in rows])
+    for run in review.runs:
+        yield from tried_again(run)
+
+
+def _trials(review: Review) -> tuple[m.Section, ...]:
+    """How each trial came out, with what, and what was said of it."""
+    rows = [
+        m.Row(m.texts(row.name, row.condition or "", str(row.results[0]), row.details[0] if row.details else ""))
+        for row in review.whole.checks
+    ]
+    columns = (
+        m.Column("trial", gives=True), m.Column("with", gives=True), m.Column("result"), m.Column("", gives=True),
+    )  # fmt: skip
+    return m.section("Trials", m.Table(columns, tuple(rows)))
+
+
+def _on_board(review: Review) -> Iterator[m.Section]:
+    """Software by group, what is missing, what had to be added, and what had to be changed."""
+    software = {line: None for run in review.runs for line in noted.software_lines(run)}
+    yield from _lines("On board", list(software))
+    as_there: dict[tuple[str, str], list[str]] = {}
+    for each in review.as_there:
+        told = each.name if each.value == "on board" else f"{each.name} ({each.value})"
+        as_there.setdefault((each.release, each.kind), []).append(told)
+    lines = [f"{kind}, as in {release}: {', '.join(names)}" for (release, kind), names in as_there.items()]
+    yield from _lines("As there, by what was said", lines)
+    yield from _lines("Added", [line for run in review.runs for line in map(noted.addition, run.added)])
+    yield from _lines(
+        "Changed to be able to work", [line for run in review.runs for line in map(noted.tweak, run.tweaks)]
+    )
+
+
+def _figures(review: Review) -> Iterator[m.Section]:
+    yield from tables.readings(review.whole)
+
+
+def _judged(review: Review) -> Iterator[m.Section]:
+    remarks = highlights_first([each for run in review.runs for each in run.remarks], lambda each: each.tell)
+    yield from _lines("Liked and not", list(map(noted.remark, remarks)))
+    yield from m.section("Ratings", ratings_table(review.whole.ratings, review.whole.releases, (0,)))
+    yield from verdict_sections(review.whole.verdicts)
+
+
+def _questions(review: Review) -> Iterator[m.Section]:
+    asked = [each for run in review.runs for each in run.questions]
+    yield from _lines("Own questions", list(map(noted.question, asked)))
+
+
+def _beside(review: Review) -> Iterator[m.Section]:
+    """What differs from those before and beside it, measured and as said."""
+    yield from _lines("Beside the release before", list(before_answer(review)))
+    said = [noted.likeness(each) for run in review.runs for each in run.likenesses]
+    said += map(beside_told, review.beside)
+    yield from _lines("Beside others, as said", said)
+
+
+def _screen_by_screen(review: Review) -> Iterator[m.Section]:
+    if Part.INSTALLATION in review.covers:
+        run = _fullest(review)
+        yield from m.section("Screen by screen", screens_table(run), m.Lines(tuple(answers_given(run))))
+        yield from (m.section("Disk layout", m.Disk(run.layout)) if run.layout else ())
+
+
+def _remaining(review: Review) -> Iterator[m.Section]:
+    """Remarks, with those that are to be told first before the rest; and what is hearsay."""
+    notes = highlights_first([each for run in review.runs for each in run.notes if not each.heard], lambda n: n.tell)
+    yield from _lines("Remarks", [each.text for each in notes])
+    yield from _lines("Hearsay", hearsay(review))
+
+
+def _method(material: ReviewMaterial) -> Iterator[m.Section]:
+    lines = [*method_lines(material.review)]
+    lines += [f"image: {material.checksum}"] if material.checksum else []
+    lines += [f"not tried yet: {listed(material.to_try)}"] if material.to_try else []
+    yield from _lines("How it was reviewed", lines)
