@@ -55,7 +55,7 @@ class Doors(LogbookCase):
 
     def test_what_a_source_says_loses_its_secret_only(self) -> None:
         notes = self.give("notes.txt", f"0:20 {SAID}\n0:21 enter pin = {SLIP}\n0:22 screen Disk\n")
-        self.assertEqual(self.run_command("import", "notes", notes).returncode, 0)
+        self.assertEqual(self.run_command("import", "notes", notes, "--cues").returncode, 0)
         facts = [{"name": "kernel", "value": f"7.2 password={SLIP}"}, {"name": "wireless key", "value": SLIP}]
         probe = self.give("facts.json", written(facts=facts, state="live").decode())
         self.assertEqual(self.run_command("attach", RUN, probe, "--at", "0:30").returncode, 0)

@@ -71,17 +71,20 @@ class Imports(LogbookCase):
         (self.folder / "talk.srt").write_text(
             "1\n00:00:05,000 --> 00:00:06,000\nscreen Disk\n\n2\n00:01:00,000 --> 00:01:02,000\nIt is slow\n"
         )
-        words = ("import", "notes", "talk.srt", "--starts", "0:40", "--cut", "0:30=8:00")
+        words = ("import", "notes", "talk.srt", "--cues", "--starts", "0:40", "--cut", "0:30=8:00")
         self.assertIn("9:40  note It is slow", self.run_command(*words, "--dry-run").stdout)
         self.assertEqual(self.log(), head)
         for expected in (
-            "2 notes, 1 of them as they are; 2 cues written",
-            "2 notes, 1 of them as they are, 2 there already; 0 cues written",
+            "1 cue and 1 note written to larkmoor-8.0-heron-1",
+            "0 notes written to larkmoor-8.0-heron-1; 2 there already",
         ):
             done = self.run_command(*words)
             self.assertEqual(done.returncode, 0)
             self.assertIn(expected, done.stderr)
-        self.assertEqual(self.log(), head + "0:45 screen Disk\n9:40 note It is slow\n")
+        self.assertRegex(
+            self.log().removeprefix(head),
+            r"^0:45 screen Disk\n    noted: [0-9a-f-]{18}\n9:40 note It is slow\n    noted: [0-9a-f-]{18}\n$",
+        )
         self.assertIn(
             "--cut “soon” cannot be read", self.refused(2, "import", "notes", "talk.srt", "--cut", "soon=1:00")
         )

@@ -34,7 +34,7 @@ def sources(minute: int) -> dict[str, Source]:
         max(minute, 0) * 60_000, max(minute, 0) * 60_000 + 30_000, "Disk", "disk", points=3.0, margin=2.0, read=0.96
     )
     return {
-        "notes": Notes(f"{max(minute, 0)}:00 screen Disk\n".encode(), "notes.txt"),
+        "notes": Notes(f"{max(minute, 0)}:00 screen Disk\n".encode(), "notes.txt", as_cues=True),
         "probe": ProbeFile(read_probed(written(taken=wall.isoformat()), "facts.json")),
         "picture": KeptPicture(picture),
         "film": Watched([seen], usual_settings().lexicon, "the film", ended=False),
@@ -81,18 +81,34 @@ class Sources(unittest.TestCase):
 
     def test_what_was_mended_in_the_log_or_the_file_is_not_written_twice(self) -> None:
         def take(text: str, **timing: Any) -> Any:
-            return ingest(self.store, RUN, Notes(text.encode(), "n.txt"), Timing(NOW, **timing))
+            return ingest(self.store, RUN, Notes(text.encode(), "n.txt", as_cues=True), Timing(NOW, **timing))
 
         take("0:10 screeen Disk\n0:15 choose swap = file\n")
         mended = self.store.read(RUN).replace(b"swap = file", b"swap = partition")
         self.store.put(RUN, mended, self.store.label(RUN))
         found = take("0:10 screen Disk\n0:15 choose swap = file\n0:15 wait\n")
-        self.assertEqual([cue.verb for cue in found.written], ["wait"])
+        self.assertEqual([cue.verb for cue in found.written], ["screen", "wait"])
         self.assertEqual([(cue.verb, other.verb, other.text) for cue, other in found.mended],
-                         [("screen", "note", "screeen Disk"), ("choose", "choose", "partition")])  # fmt: skip
+                         [("choose", "choose", "partition")])  # fmt: skip
+
+    def test_a_file_that_was_edited_changes_what_it_said(self) -> None:
+        def take(text: str, name: str = "n.txt") -> list[tuple[int, str]]:
+            found = ingest(self.store, RUN, Notes(text.encode(), name), Timing(NOW))
+            self.changed = [(old.text, new and new.text) for old, new in found.changed]
+            return [(cue.at // 1000, cue.text) for cue in LogReader(self.store).log(RUN).by_time()]
+
+        take("0:10 one\n0:20 two\n0:30 three\n0:40 four\n")
+        edited = take("0:10 one\n0:20 two and a half\n0:35 three\n0:50 five\n")
+        self.assertEqual(edited, [(10, "one"), (20, "two and a half"), (35, "three"), (50, "five")])
+        self.assertEqual(self.changed, [("two", "two and a half"), ("three", "three"), ("four", None)])
+        self.store.put(RUN, self.store.read(RUN).replace(b"two and", b"2 and"), self.store.label(RUN))
+        self.assertEqual(take("0:10 one\n0:20 two!\n0:35 three\n0:50 five\n")[1], (20, "2 and a half"))
+        another = take("5:00 next day\n")  # most of what was taken is not in it: nothing of that is touched
+        self.assertEqual((len(another), self.changed), (5, []))
+        self.assertEqual(len(take("0:10 one\n", "other.txt")), 5)  # another file says the same at the same moment
 
     def test_a_cut_of_unknown_length_becomes_one_of_the_run(self) -> None:
-        notes = Notes(b"0:10 screen Disk\n0:50 wait\n", "n.txt")
+        notes = Notes(b"0:10 screen Disk\n0:50 wait\n", "n.txt", as_cues=True)
         found = ingest(self.store, RUN, notes, Timing(NOW, starts=-5000, loose=((30_000, "5:00..6:00"), (1000, "?"))))
         self.assertEqual([(cue.at, cue.verb, cue.text) for cue in found.written],
                          [(5000, "screen", "Disk"), (25_000, "cut", "5:00..6:00"), (45_000, "wait", "")])  # fmt: skip

@@ -56,7 +56,8 @@ class Reading(unittest.TestCase):
 
     def test_what_is_a_cue_and_what_stays_a_note(self) -> None:
         self.assertEqual(
-            to_cue(TimedNote(5, "choose swap = file | was none")), Cue(5, "choose", "swap", "file", (("was", "none"),))
+            to_cue(TimedNote(5, "choose swap = file | was none"), as_cue=True),
+            Cue(5, "choose", "swap", "file", (("was", "none"),)),
         )
         for text in (
             "sc Language",
@@ -65,23 +66,27 @@ class Reading(unittest.TestCase):
             "a | b \\ c",
             "password is on the slip",
         ):
-            self.assertEqual(to_cue(TimedNote(5, text)), Cue(5, "note", None, text))
+            self.assertEqual(to_cue(TimedNote(5, text), as_cue=True), Cue(5, "note", None, text))
+        said = "screen savers are in the settings"
+        self.assertEqual(to_cue(TimedNote(5, said)), Cue(5, "note", None, said))
 
     def test_what_begins_like_a_cue_and_is_none_is_a_fault(self) -> None:
         text = (
             "0:01 screeen Disk\n0:02 screen Disk | offered a, b\nCheck it twice\n0:03 looks fine\n0:04 chose = file\n"
         )
-        faults = Notes(text.encode(), "n.txt").faults
+        faults = Notes(text.encode(), "n.txt", as_cues=True).faults
         self.assertEqual([(fault.line, fault.message) for fault in faults],
                          [(1, "there is no verb “screeen”"), (2, "“screen” has no field “offered”"),
                           (5, "there is no verb “chose”")])  # fmt: skip
-        caption = Notes(b"WEBVTT\n\n0:01.000 --> 0:02.000\nreading\n\n", "n.vtt")
+        caption = Notes(b"WEBVTT\n\n0:01.000 --> 0:02.000\nreading\n\n", "n.vtt", as_cues=True)
         self.assertEqual([fault.line for fault in caption.faults], [4])
-        self.assertEqual([fault.line for fault in Notes(b"time,what\n0:01,reading\n", "n.csv").faults], [2])
+        self.assertEqual(
+            [fault.line for fault in Notes(b"time,what\n0:01,reading\n", "n.csv", as_cues=True).faults], [2]
+        )
 
     def test_a_secret_loses_its_value(self) -> None:
         for text in ("enter root password = hunter2", "enter root password hunter2"):
-            self.assertEqual(to_cue(TimedNote(5, text)), Cue(5, "enter", "root password", ""))
+            self.assertEqual(to_cue(TimedNote(5, text), as_cue=True), Cue(5, "enter", "root password", ""))
 
     def test_other_encodings_and_sizes_are_refused(self) -> None:
         with self.assertRaisesRegex(MetrographError, "x.txt:2: this is not UTF-8"):

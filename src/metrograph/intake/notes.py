@@ -11,7 +11,7 @@ import msgspec
 from rapidfuzz import fuzz
 
 from metrograph.core.errors import MetrographError
-from metrograph.intake.source import Event, Outside
+from metrograph.intake.source import Event, Outside, with_key
 from metrograph.log.cues import Cue, Fault
 from metrograph.log.faults import Unreadable
 from metrograph.log.quantities.times import milliseconds_of
@@ -38,22 +38,45 @@ class TimedNote(msgspec.Struct, frozen=True):
 
 
 class Notes:
-    """Timed notes as a ``Source``: a note in the language of the run log becomes that cue, any other a ``note``."""
+    """Timed notes as a ``Source``.
+
+    as_cues: whether a note in the language of the run log becomes that cue; any other is a ``note``. People say
+        “screen savers are in the settings”: so words are taken for cues only where somebody says that they are, or
+        the file does in its first line.
+    faulty: whether what begins like a cue and cannot be read becomes a note; else it is left out, and is a fault.
+    """
 
     outside = Outside.REFUSED
 
-    def __init__(self, data: bytes, name: str) -> None:
+    def __init__(self, data: bytes, name: str, as_cues: bool = False, faulty: bool = False) -> None:
         self.name = name
         self._notes = read_notes(data, name)
+        self.as_cues, self._faulty = as_cues or _says_so(data), faulty
 
     @property
     def faults(self) -> list[Fault]:
-        """The notes that begin like cues and cannot be read as such; taken as they are, they are notes."""
+        """The notes that begin like cues and cannot be read as such."""
+        if not self.as_cues:
+            return []
         return [fault for note in self._notes if (fault := fault_of(note, self.name)) is not None]
 
     def events(self) -> Iterator[Event]:
-        """All notes in the order of the file, without the values of secrets."""
-        return (Event(to_cue(note), at=note.at) for note in self._notes)
+        """All notes in the order of the file, without the values of secrets; each knows the line that it came from."""
+        seen: dict[int, int] = {}
+        left_out = set() if self._faulty else {fault.line for fault in self.faults}
+        for note in self._notes:
+            number = seen[note.at] = seen.get(note.at, -1) + 1
+            if note.line not in left_out:
+                cue = to_cue(note, self.as_cues)
+                yield Event(with_key(cue, self.name, f"{note.at}.{number}"), at=note.at)
+
+
+_SAID_SO = re.compile(rb"\A(?:\xef\xbb\xbf)?[^\n]{0,80}\bmetrograph cues\b", re.IGNORECASE)
+
+
+def _says_so(data: bytes) -> bool:
+    """Whether the first line of a file says that its notes are cues: ``# metrograph cues``."""
+    return _SAID_SO.match(data) is not None
 
 
 def read_notes(data: bytes, name: str) -> list[TimedNote]:
@@ -81,11 +104,13 @@ def read_notes(data: bytes, name: str) -> list[TimedNote]:
         raise MetrographError(f"{name} cannot be read as a table: {error}") from error
 
 
-def to_cue(note: TimedNote) -> Cue:
-    """The cue that a note says, where it is written in the run log's language; otherwise the note as a ``note``.
+def to_cue(note: TimedNote, as_cue: bool = False) -> Cue:
+    """The note as a ``note``; or, where notes are cues, the cue that it says in the run log's language.
 
     The value of a secret goes: its key is kept alone, and in free text it is blotted out.
     """
+    if not as_cue:
+        return Cue(note.at, "note", None, blot(note.text))
     try:
         # Whole verbs only: in a note, “no” or “ad” are words, not short for a verb.
         return clean(msgspec.structs.replace(parse_line(note.text, shortened=False), at=note.at))
@@ -147,8 +172,9 @@ def _plain(lines: list[str]) -> Iterator[TimedNote]:
         first, second, third, decimals, text = match.groups() if match else (None, None, None, None, line)
         if first is not None and second is not None:
             at = milliseconds_of(first, second, third, decimals)
-        if text and text.strip():
-            yield TimedNote(at, text.strip(), number)
+        said = (text or "").strip()
+        if said and not (number == 1 and _says_so(line.encode())):
+            yield TimedNote(at, said, number)
 
 
 def _moment(cell: str) -> int | None:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from datetime import datetime
 from enum import Enum
+from hashlib import blake2b
 from typing import Protocol
 
 import msgspec
@@ -13,6 +14,7 @@ from rapidfuzz import fuzz
 from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Log
 from metrograph.log.quantities.times import show_moment
+from metrograph.log.verbs import NOTED
 from metrograph.log.writer import format_line
 from metrograph.store.clock import Instant, When, cue_time, elapsed
 from metrograph.store.local.checksums import Picture
@@ -82,12 +84,14 @@ class Ingested(msgspec.Struct, frozen=True):
 
     cues: all that the source said, on the run's time; new: those that the run has not; written: those that were.
     mended: those that somebody has mended since they were written, each with the cue that stands in the log now.
+    changed: the cues of lines that were edited since, each with what it became; None where the line is gone.
     """
 
     cues: tuple[Cue, ...]
     new: tuple[Cue, ...]
     written: tuple[Cue, ...]
     mended: tuple[tuple[Cue, Cue], ...] = ()
+    changed: tuple[tuple[Cue, Cue | None], ...] = ()
 
 
 def ingest(store: Store, run: str, source: Source, timing: Timing, dry_run: bool = False) -> Ingested:
@@ -97,13 +101,98 @@ def ingest(store: Store, run: str, source: Source, timing: Timing, dry_run: bool
     """
     log = LogReader(store).log(run)
     cues = cues_on_run_time(source, log, timing)
-    mended = tuple(_mended(cues, log))
-    there = {*log.cues, *(cue for cue, _ in mended)}
-    new = tuple(cue for cue in dict.fromkeys(cues) if cue not in there)
+    edited = _edited(cues, log)
+    rest = [cue for cue in cues if cue not in edited.settled]
+    mended = (*edited.mended, *_mended(rest, log))
+    there = {*map(bare, log.cues), *(bare(cue) for cue, _ in mended)}
+    new = tuple(cue for cue in dict.fromkeys(rest) if bare(cue) not in there)
     if dry_run:
-        return Ingested(cues, new, (), mended)
+        return Ingested(cues, new, (), mended, edited.changed)
+    if edited.changed:
+        store.revise(run, {old.line: cue for old, cue in edited.changed})
     written = store.append(run, new, When(timing.present, given=True), only_new=True)
-    return Ingested(cues, new, written.cues, mended)
+    return Ingested(cues, new, written.cues, mended, edited.changed)
+
+
+# -- notes that were edited --------------------------------------------------------------------------------------------
+
+
+def with_key(cue: Cue, file: str, line: str) -> Cue:
+    """A cue that knows which line of which file it came from, and what it said then."""
+    key = f"{_digits(file.rpartition('/')[2], 4)}-{_digits(line, 6)}-{_content(cue)}"
+    return msgspec.structs.replace(cue, fields=(*cue.fields, (NOTED, key)))
+
+
+def bare(cue: Cue) -> Cue:
+    """A cue without the line that it came from."""
+    if cue.field(NOTED) is None:
+        return cue
+    return msgspec.structs.replace(cue, fields=tuple(each for each in cue.fields if each[0] != NOTED))
+
+
+def _digits(text: str, count: int) -> str:
+    return blake2b(text.encode()).hexdigest()[:count]
+
+
+def _content(cue: Cue) -> str:
+    return _digits(format_line(bare(cue)), 6)
+
+
+class _Edited(msgspec.Struct, frozen=True):
+    """What became of lines that were taken in before. settled: the cues about which nothing more is to be done."""
+
+    settled: frozenset[Cue]
+    changed: tuple[tuple[Cue, Cue | None], ...] = ()
+    mended: tuple[tuple[Cue, Cue], ...] = ()
+
+
+def _edited(cues: Sequence[Cue], log: Log) -> _Edited:
+    """Which cues of a log came from lines that say something else now, stand elsewhere, or are gone.
+
+    What a person has mended in the log stays as it is. A file that has lost half of what was taken from one of its name
+    is another file.
+    """
+    known = {_line(cue): cue for cue in log.cues if cue.field(NOTED)}
+    arrived = {_line(cue): cue for cue in cues if cue.field(NOTED)}
+    files = {line[0] for line in arrived}
+    gone = [cue for line, cue in known.items() if line[0] in files and line not in arrived]
+    came = {line: cue for line, cue in arrived.items() if line not in known}
+    settled: set[Cue] = set()
+    changed: list[tuple[Cue, Cue | None]] = []
+    mended: list[tuple[Cue, Cue]] = []
+    for line in [line for line in arrived if line in known]:
+        cue, old = arrived[line], known[line]
+        settled.add(cue)
+        if not _is_untouched(old):
+            mended.append((cue, old))
+        elif _content(cue) != _said_then(old) or cue.at != old.at:
+            changed.append((old, cue))
+    for old in gone:  # a line whose time was edited is the same line where it says the same
+        moved = next((cue for cue in came.values() if cue not in settled and _content(cue) == _said_then(old)), None)
+        if moved is not None and _is_untouched(old):
+            settled.add(moved)
+            changed.append((old, moved))
+        elif moved is not None:
+            settled.add(moved)
+            mended.append((moved, old))
+        elif len(gone) * 2 <= len(known) and _is_untouched(old):
+            changed.append((old, None))
+    return _Edited(frozenset(settled), tuple(changed), tuple(mended))
+
+
+def _line(cue: Cue) -> tuple[str, str]:
+    file, _, rest = (cue.field(NOTED) or "").partition("-")
+    return file, rest.partition("-")[0]
+
+
+def _said_then(cue: Cue) -> str:
+    """What the line of a cue said when it was taken in."""
+    return (cue.field(NOTED) or "").rpartition("-")[2]
+
+
+def _is_untouched(cue: Cue) -> bool:
+    """Whether nobody has mended a cue since it was taken in."""
+    return _content(cue) == _said_then(cue)
 
 
 def cues_on_run_time(source: Source, log: Log, timing: Timing) -> tuple[Cue, ...]:
@@ -128,13 +217,13 @@ def _loose(timing: Timing) -> Iterable[Cue]:
 
 def _mended(cues: Iterable[Cue], log: Log) -> Iterable[tuple[Cue, Cue]]:
     """The cues that stand in the log in other words, at the same moment: a person has mended one or the other."""
-    known, arrived = set(log.cues), set(cues)
+    known, arrived = set(map(bare, log.cues)), set(map(bare, cues))
     spare: dict[int, list[Cue]] = {}
     for cue in log.cues:
-        if cue not in arrived:
+        if bare(cue) not in arrived and not cue.field(NOTED):
             spare.setdefault(cue.at, []).append(cue)
     for cue in dict.fromkeys(cues):
-        others = spare.get(cue.at, []) if cue not in known else []
+        others = spare.get(cue.at, []) if bare(cue) not in known else []
         best = max(others, key=lambda other: _similarity(cue, other), default=None)
         if best is not None and _similarity(cue, best) >= _SAME:
             others.remove(best)
@@ -143,7 +232,7 @@ def _mended(cues: Iterable[Cue], log: Log) -> Iterable[tuple[Cue, Cue]]:
 
 def _similarity(one: Cue, other: Cue) -> float:
     """From 0 to 100, by what was written; that one of them is a note makes no difference."""
-    return fuzz.ratio(*(format_line(cue).removeprefix("note ") for cue in (one, other)))
+    return fuzz.ratio(*(format_line(bare(cue)).removeprefix("note ") for cue in (one, other)))
 
 
 def _placed(events: Iterable[Event], source: Source, log: Log, timing: Timing) -> Iterable[Cue]:

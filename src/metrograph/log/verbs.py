@@ -297,15 +297,20 @@ _ROWS = (
     ),
 )
 
+NOTED = "noted"
+"""The field of a cue that came from a file of notes, which says from which line of it and what that said."""
+
 COMMON: dict[str, Rule] = {
     "sure": Rule(Content.CHANCE),
     "seen": _TEXT,
     "heard": Rule(without="hearsay"),
     "tell": _words("no", "yes", "first"),
+    NOTED: _TEXT,
 }
 """Fields that any cue may have.
 
-How sure a proposal is, the picture that it rests on, that it is hearsay and from whom, whether it is told to others.
+How sure a proposal is, the picture that it rests on, that it is hearsay and from whom, whether it is told to others,
+and from which line of notes it came.
 """
 
 VERBS: dict[str, Verb] = {row.word: row for row in _ROWS}

@@ -27,7 +27,6 @@ from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import Logbook, shown_path
 from metrograph.store.memory import find_run
 from metrograph.store.reading import LogReader
-from metrograph.words.figure_words import counted
 from metrograph.words.runs import layout_difference
 
 
@@ -78,34 +77,33 @@ def _last_shot(book: Logbook, run: str) -> float:
 
 
 class TakenNotes(msgspec.Struct, frozen=True):
-    """The result of taking timed notes. misread: lines that only begin like cues."""
+    """The result of taking timed notes. faults: of lines that only begin like cues; as_cues: whether any may be one."""
 
     run: str
     ingested: Ingested
-    misread: int
+    faults: tuple[Fault, ...]
+    as_cues: bool
 
 
-def take_notes(book: Logbook, run: str | None, path: Path, timing: Timing, as_notes: bool, dry_run: bool) -> TakenNotes:
-    """Turns timed notes into cues of a run.
+class TakenFor(msgspec.Struct, frozen=True):
+    """What lines of notes are taken for.
 
-    as_notes: whether what begins like a cue and is none is taken for a note; else FaultyNotesError is raised.
+    cues: whether those in the language of the run log become what they say; faulty: whether what begins like a cue and
+    is none is taken for a note, and else left out until it is mended.
     """
-    source = Notes(read_bytes(path, "file of notes"), shown_path(path))
+
+    cues: bool = False
+    faulty: bool = False
+
+
+def take_notes(
+    book: Logbook, run: str | None, path: Path, timing: Timing, taken_for: TakenFor, dry_run: bool
+) -> TakenNotes:
+    """Turns timed notes into cues of a run."""
+    source = Notes(read_bytes(path, "file of notes"), shown_path(path), taken_for.cues, taken_for.faulty)
     name = find_run(book, run)
-    if source.faults and not as_notes:
-        raise FaultyNotesError(shown_path(path), source.faults)
-    return TakenNotes(name, ingest(book, name, source, timing, dry_run), len(source.faults))
-
-
-class FaultyNotesError(MetrographError):
-    """Notes that begin like cues and cannot be read."""
-
-    def __init__(self, file: str, faults: Sequence[Fault]) -> None:
-        super().__init__(
-            f"{counted(len(faults), 'line')} of {file} begin like cues and cannot be read; mend them, or"
-            " take them as notes with --as-notes. Nothing was recorded"
-        )
-        self.faults = tuple(faults)
+    faults = () if taken_for.faulty else tuple(source.faults)
+    return TakenNotes(name, ingest(book, name, source, timing, dry_run), faults, source.as_cues)
 
 
 def timing_of(present: Instant, starts: str | None, cuts: Sequence[str]) -> Timing:

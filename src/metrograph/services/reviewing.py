@@ -81,7 +81,9 @@ def reviewed(desk: Desk, logbook: Path | None, name: str, show_personal: bool = 
         review, _drawings(compared, runs), card.checksum if card else None, _to_try(reader.settings.checklist, runs)
     )
     shown, hidden = masked_and_counted(desk, (*whole, *compared.telling), made, show_personal)
-    told = named(shown, _human(compared, name, release, [*installed, *cards]))
+    # Beside a lane there is room for what tells releases apart, and the title says the rest.
+    short = msgspec.structs.replace(shown, drawings=named(shown.drawings, compared.names[1]))
+    told = named(short, _human(compared, name, release, [*installed, *cards]))
     return Reviewed(told, _document(shown.review, told.review), hidden)
 
 
@@ -163,7 +165,7 @@ def review_page(made: Reviewed) -> str:
 
 def _paper(made: Reviewed, drawing: Drawing, form: Form) -> Paper:
     review = made.material.review
-    return paper_for(drawing.chart, CHARTS[drawing.chart].caption, review.whole, review.release, form)
+    return paper_for(drawing.chart, CHARTS[drawing.chart].caption, review.whole, review.release, form, bare=True)
 
 
 def review_article(made: Reviewed, stem: str | None) -> tuple[str, dict[str, bytes]]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import msgspec
 
@@ -104,6 +104,18 @@ def changed(data: bytes, file: str, run: str, line: int, cue: Cue | None, when: 
         kept = [each for number, each in enumerate(lines) if number and _stays(each, number in unread)]
         written += "".join(f"{each}\n" for each in kept)
     return replace_block(text, block, written), written
+
+
+def revised(data: bytes, file: str, run: str, changes: Mapping[int, Cue | None]) -> str:
+    """A log with other cues in the place of those that begin on some lines; None takes one out."""
+    log_to_change(data, file, run)
+    text = data.decode()
+    for line, cue in sorted(changes.items(), reverse=True):  # from the end, so that the lines before keep their numbers
+        if cue is not None:
+            check(cue)
+            _refuse_what_would_not_read_back([cue], format_cue(cue))
+        text = replace_block(text, _block(text, run, line), "" if cue is None else format_cue(cue))
+    return text
 
 
 def _stays(line: str, unread: bool) -> bool:

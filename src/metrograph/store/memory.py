@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -10,7 +10,7 @@ import msgspec
 
 from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Header, Log
-from metrograph.store.appending import addition, first_text, is_open, whole_text
+from metrograph.store.appending import addition, first_text, is_open, revised, whole_text
 from metrograph.store.clock import Instant, When
 from metrograph.store.ids import split_run, unknown
 from metrograph.store.local.files import read_bytes
@@ -84,6 +84,10 @@ class MemoryStore:
         elif added.end:
             self._logs[run] = data + b"\n" * (not data.endswith(b"\n")) + added.end.encode()
         return Written(added.log, added.cues)
+
+    def revise(self, run: str, changes: Mapping[int, Cue | None]) -> None:
+        """Puts other cues in the place of those that begin on some lines; see ``Store.revise``."""
+        self._logs[run] = revised(self.read(run), self.label(run), run, changes).encode()
 
     def add(self, run: str, log: Log) -> bool:
         """Keeps a whole log that came from elsewhere; False when the run is there already."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Protocol
 
 import msgspec
@@ -61,6 +61,9 @@ class Store(Protocol):
 
         Raises MetrographError when a cue is refused, NotWritableError when the store cannot be written to.
         """
+
+    def revise(self, run: str, changes: Mapping[int, Cue | None]) -> None:
+        """Puts other cues in the place of those that begin on some lines; None takes one out."""
 
     def add(self, run: str, log: Log) -> bool:
         """Keeps a whole log that came from elsewhere, through the same gate; False when the run is there already."""

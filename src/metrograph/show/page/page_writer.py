@@ -115,9 +115,9 @@ def _shown(part: Section | Sections, pictures: Mapping[str, DrawnChart]) -> dict
 
 _OPEN = frozenset(
     {
-        "", "In short", "At a glance", "Read with care", "Releases", "What changed", "What it is", "Installing it",
-        "What was opened", "Trouble", "Trials", "On board", "Liked and not", "Verdicts", "Own questions",
-        "Beside the release before", "Beside others, as said", "How it was reviewed",
+        "", "In short", "At a glance", "Read with care", "Releases", "What changed", "What it is", "How it goes",
+        "What was opened", "Trouble", "What works, and what does not", "On board", "Liked and not", "Verdicts",
+        "Own questions", "Beside the release before", "Beside others, as said", "How it was reviewed",
     }
 )  # fmt: skip
 """Parts of which everything is seen at once; the rest is folded away."""

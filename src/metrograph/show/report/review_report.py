@@ -6,7 +6,13 @@ from collections.abc import Iterator, Sequence
 
 import msgspec
 
+from metrograph.ledgers.card_ledger import CardGroup, CardRow
 from metrograph.ledgers.review import Review
+from metrograph.log.quantities.ranges import Range
+from metrograph.log.quantities.units import show_size
+from metrograph.measures.catalogue import unit_of
+from metrograph.measures.reducing import Spread
+from metrograph.measures.show import show_figure
 from metrograph.run.records import RECORDING, Part, Run
 from metrograph.run.telling import highlights_first
 from metrograph.show.report import model as m
@@ -23,8 +29,10 @@ from metrograph.words.answers.review_answers import (
     method_lines,
     review_answer,
 )
+from metrograph.words.figure_words import show_spread
 from metrograph.words.grammar import listed
 from metrograph.words.ledger_words import issue_story
+from metrograph.words.runs import choice
 
 
 class ReviewMaterial(msgspec.Struct, frozen=True):
@@ -43,22 +51,28 @@ def review_report(material: ReviewMaterial, whole: bool = True) -> m.Report:
     """
     review = material.review
     parts: list[m.Section] = [
-        *_what_it_is(review),
+        *_at_a_glance(review),
         *_installing(material),
         *_around(review),
-        *_trouble(review),
         *_trials(review),
+        *_trouble(review),
+        *_asks(review),
         *_on_board(review),
         *_figures(review),
         *_judged(review),
         *_questions(review),
         *_beside(review),
-        *(_screen_by_screen(review) if whole else ()),
+        *_what_it_is(review),
+        *(_one_by_one(review) if whole else ()),
         *_remaining(review),
         *_method(material),
     ]
     named = tuple(_about_it(part, review.release) for part in parts)
-    return m.Report(title=review.release, lines=review_answer(review), parts=named)
+    head = m.section("In short", m.Answers((("", " ".join(review_answer(review))),), _ANSWER_LINES))
+    return m.Report(title=review.release, head=head, parts=named)
+
+
+_ANSWER_LINES = 12  # of a terminal
 
 
 def _about_it(section: m.Section, release: str) -> m.Section:
@@ -78,27 +92,85 @@ def _lines(heading: str, lines: Sequence[str]) -> tuple[m.Section, ...]:
     return m.section(heading, m.Lines(tuple(dict.fromkeys(lines))))
 
 
+def _at_a_glance(review: Review) -> Iterator[m.Section]:
+    """The figures that matter most: when it is there, how often somebody is called, what it takes."""
+    figures = review.whole.figures[0]
+    shown = [
+        m.Headline(label, show_spread(figures[name], name), "", _of_runs(figures[name], name))
+        for name, label in _GLANCE.items()
+        if figures.get(name) is not None
+    ]
+    shown += [
+        m.Headline(f"memory, {row.state}", show_figure(row.values[0], row.unit, row.name), "", "")
+        for row in review.whole.readings
+        if row.name == "memory" and row.load in {None, "rest"} and row.values[0] is not None and row.state != "live"
+    ][:1]
+    if shown:
+        yield from m.section("At a glance", m.Headlines(tuple(shown)))
+
+
+_GLANCE = {
+    "installed": "installed after", "desktop": "desktop after", "updated": "fully updated after",
+    "calls": "calls to the keyboard",
+}  # fmt: skip
+
+
+def _of_runs(figure: Spread, name: str) -> str:
+    """From the least to the most, where runs differ."""
+    if figure.runs == 1 or figure.most is None or figure.least == figure.most:
+        return ""
+    unit = unit_of(name)
+    ends = (show_figure(Range(end, end), unit, name) for end in (figure.least, figure.most))
+    return " to ".join(ends)
+
+
+def _installing(material: ReviewMaterial) -> Iterator[m.Section]:
+    """Its lane, and where the time went; nothing where nothing was installed."""
+    if Part.INSTALLATION in material.review.covers:
+        yield from m.section("How it goes", *material.drawings)
+
+
+def _asks(review: Review) -> Iterator[m.Section]:
+    """The questions whose answer was not left as it stood: what to look out for."""
+    if Part.INSTALLATION in review.covers:
+        lines = [
+            f"{screen.title}: {choice(answer)}"
+            for screen in _fullest(review).screens
+            for answer in screen.choices
+            if screen.kept and answer.how == "chosen"
+        ]
+        yield from _lines("What it asks, and was set otherwise", lines)
+
+
 def _what_it_is(review: Review) -> Iterator[m.Section]:
-    """The card, and the place among other releases."""
+    """The card, the place among other releases, what it is made of, and what is published of it."""
     place = review.place
-    rows = [("it continues", place.line)]
+    rows = [("continues", place.line)]
     rows += [("after", place.earlier)] if place.earlier else []
     rows += [("before", place.later)] if place.later else []
     rows += [("beside it", listed(place.siblings))] if place.siblings else []
+    cards = review.cards
+    alone = cards is not None and len(cards.releases) == 1
+    if cards is not None and alone:
+        rows += [(_card_label(row), _card_value(row)) for row in cards.rows]
+        rows += [("new, as published", text) for text in cards.news[0]]
     table = m.Table(
-        (m.Column("what it is", gives=True), m.Column("", gives=True)), tuple(m.Row(m.texts(*row)) for row in rows)
+        (m.Column("", gives=True), m.Column("as published", gives=True)), tuple(m.Row(m.texts(*row)) for row in rows)
     )
     yield from m.section("What it is", table)
-    if review.cards is not None:
-        yield from cards_sections(review.cards)
+    if cards is not None and not alone:
+        yield from cards_sections(cards)
     yield from m.section("Facts", facts_table(review.facts))
     yield from claims_sections(review.claims)
 
 
-def _installing(material: ReviewMaterial) -> Iterator[m.Section]:
-    """Its lane, where the time went, and how often somebody is needed; nothing where nothing was installed."""
-    if Part.INSTALLATION in material.review.covers:
-        yield from m.section("Installing it", *material.drawings, *phase_times(_fullest(material.review)))
+def _card_label(row: CardRow) -> str:
+    return f"needs {row.of}: {row.name}" if row.group is CardGroup.NEEDS else row.name
+
+
+def _card_value(row: CardRow) -> str:
+    size, value = row.sizes[0], row.values[0] or ""
+    return show_size(size.low) if size is not None and value == f"{size.low:.0f}" else value
 
 
 def _around(review: Review) -> Iterator[m.Section]:
@@ -115,7 +187,10 @@ def _fullest(review: Review) -> Run:
 
 def _trouble(review: Review) -> Iterator[m.Section]:
     rows = [row for row in review.whole.issues if row.area != RECORDING]
-    yield from _lines("Trouble", [issue_story(row, review.whole.releases) for row in rows])
+    told = [
+        msgspec.structs.replace(row, name=None) for row in rows
+    ]  # what ties it to other runs is no word for a reader
+    yield from _lines("Trouble", [issue_story(row, review.whole.releases) for row in told])
     for run in review.runs:
         yield from tried_again(run)
 
@@ -129,7 +204,7 @@ def _trials(review: Review) -> tuple[m.Section, ...]:
     columns = (
         m.Column("trial", gives=True), m.Column("with", gives=True), m.Column("result"), m.Column("", gives=True),
     )  # fmt: skip
-    return m.section("Trials", m.Table(columns, tuple(rows)))
+    return m.section("What works, and what does not", m.Table(columns, tuple(rows)))
 
 
 def _on_board(review: Review) -> Iterator[m.Section]:
@@ -172,9 +247,11 @@ def _beside(review: Review) -> Iterator[m.Section]:
     yield from _lines("Beside others, as said", said)
 
 
-def _screen_by_screen(review: Review) -> Iterator[m.Section]:
+def _one_by_one(review: Review) -> Iterator[m.Section]:
+    """Where the time went, every screen with its answers, the disk."""
     if Part.INSTALLATION in review.covers:
         run = _fullest(review)
+        yield from m.section("Where the time went", *phase_times(run))
         yield from m.section("Screen by screen", screens_table(run), m.Lines(tuple(answers_given(run))))
         yield from (m.section("Disk layout", m.Disk(run.layout)) if run.layout else ())
 

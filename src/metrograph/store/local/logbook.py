@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from contextlib import suppress
 from functools import lru_cache
 from pathlib import Path
@@ -21,6 +21,7 @@ from metrograph.store.appending import (
     first_text,
     is_open,
     log_to_change,
+    revised,
     whole_text,
     without,
 )
@@ -250,6 +251,12 @@ class Logbook(msgspec.Struct, frozen=True):
             text, written = changed(read_own(path, "run log"), str(path), run, line, cue, when)
             self._rewrite(run, path, text)
         return written
+
+    def revise(self, run: str, changes: Mapping[int, Cue | None]) -> None:
+        """Puts other cues in the place of those that begin on some lines, all at once; see ``Store.revise``."""
+        path = self.log(run)
+        with locked(self.runs):
+            self._rewrite(run, path, revised(read_own(path, "run log"), str(path), run, changes))
 
     def _rewrite(self, run: str, path: Path, text: str) -> None:
         """Puts a log's new text in its place; the hint has the run before it can be open again."""

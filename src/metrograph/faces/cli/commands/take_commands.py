@@ -10,7 +10,9 @@ import typer
 
 from metrograph.faces.cli.environment import Environment, environment_of
 from metrograph.faces.cli.options import AtOption, LogbookOption, RunOption, command_app, complete_run, examples, single
+from metrograph.intake.source import bare
 from metrograph.intake.whole_logs import Arrived
+from metrograph.log.cues import Cue
 from metrograph.log.quantities.times import format_time
 from metrograph.log.writer import format_line, format_words
 from metrograph.services.evidence import TakenNotes
@@ -120,6 +122,9 @@ def notes(
         list[str] | None,
         typer.Option(metavar="AT=LENGTH", help="Real time that it leaves out: 8:00, 5:00..6:00 or ?; repeatable."),
     ] = None,
+    cues: Annotated[
+        bool, typer.Option("--cues", help="Take a line in the language of the run log for the cue that it says.")
+    ] = False,
     as_notes: Annotated[
         bool, typer.Option("--as-notes", help="Take what begins like a cue and is none for a note.")
     ] = False,
@@ -127,42 +132,70 @@ def notes(
     run: RunOption = None,
     logbook: LogbookOption = None,
 ) -> None:
-    """Turn timed notes into cues.
+    """Take timed notes into a run.
 
-    A note in the language of the run log becomes that cue; any other becomes a note, and none is left out. Where one
-    begins like a cue and cannot be read, nothing is written until it is mended. What the run has already is not
-    written again, also where it was mended there.
+    Each becomes a note. With --cues, or where the first line of the file says “metrograph cues”, a line in the language
+    of the run log becomes that cue; one that begins like a cue and cannot be read is told and left out until it is
+    mended. Taken in again after an edit, what was changed in the file is changed in the run; what you have mended in
+    the run stays.
     """
-    from metrograph.services.evidence import FaultyNotesError, take_notes, timing_of
+    from metrograph.services.evidence import TakenFor, take_notes, timing_of
 
     environment = environment_of(ctx)
     book = environment.logbook(logbook)
     timing = timing_of(environment.started(), starts, cut or [])
-    try:
-        taken = take_notes(book, run, environment.folder / file, timing, as_notes, dry_run)
-    except FaultyNotesError as error:
-        environment.warn_of(error.faults)
-        raise
+    taken = take_notes(book, run, environment.folder / file, timing, TakenFor(cues, as_notes), dry_run)
     with environment.once_written():
+        for old, new in taken.ingested.changed:
+            said = "taken out, as its line is gone" if new is None else f"now {format_time(new.at)}  {_words(new)}"
+            environment.say(f"{taken.run}  {format_time(old.at)}  {_words(old)}: {said}")
         for cue in taken.ingested.cues if dry_run else taken.ingested.written:
-            environment.say(f"{taken.run}  {format_time(cue.at)}  {format_line(cue)}")
+            environment.say(f"{taken.run}  {format_time(cue.at)}  {_words(cue)}")
         for cue, there in taken.ingested.mended:
             environment.warn(
-                f"{format_time(cue.at)} “{format_line(cue)}” stands in the log as “{format_line(there)}”"
+                f"{format_time(cue.at)} “{_words(cue)}” stands in the log as “{_words(there)}”"
                 f" (line {there.line}), and stays so"
             )
+        environment.warn_of(taken.faults)
         environment.warn(_summary(taken, dry_run))
+        if taken.faults:
+            raise typer.Exit(1)
+
+
+def _words(cue: Cue) -> str:
+    """A cue as it would be typed, without the line of notes that it came from."""
+    return format_line(bare(cue))
 
 
 def _summary(taken: TakenNotes, dry_run: bool) -> str:
+    """How many lines became what, and what is to be done about the others."""
     result = taken.ingested
-    plain = sum(cue.verb == "note" for cue in result.cues) - taken.misread
-    there = len(result.cues) - len(result.new) - len(result.mended)
-    parts = [f"{counted(len(result.cues), 'note')}, {plain} of them as they are"]
-    parts += [f"{taken.misread} that only begin like cues"] if taken.misread else []
+    notes = sum(cue.verb == "note" for cue in result.new)
+    kinds = [counted(len(result.new) - notes, "cue")] if len(result.new) > notes else []
+    kinds += [counted(notes, "note")] if notes or not kinds else []
+    there = len(result.cues) - len(result.new) - len(result.mended) - sum(new is not None for _, new in result.changed)
+    parts = [f"{' and '.join(kinds)} {'to write' if dry_run else 'written'} to {taken.run}"]
+    parts += [f"{len(result.changed)} changed as {'its line was' if len(result.changed) == 1 else 'their lines were'}"]
+    parts = parts if result.changed else parts[:1]
     parts += [f"{there} there already"] if there else []
-    done = "to write" if dry_run else "written"
-    return f"{', '.join(parts)}; {counted(len(result.new), 'cue')} {done} to {taken.run}"
+    if taken.faults:
+        parts.append(
+            f"{counted(len(taken.faults), 'line')} left out that only begin like cues; mend them and take the file in"
+            " again, or take them for notes with --as-notes"
+        )
+    elif not taken.as_cues and (cues := sum(_looks_like_cue(cue) for cue in result.new)):
+        parts.append(f"{cues} of the notes could be read as cues; --cues takes them so")
+    return "; ".join(parts)
+
+
+def _looks_like_cue(cue: Cue) -> bool:
+    from metrograph.log.faults import Unreadable
+    from metrograph.log.reader import parse_line
+
+    try:
+        return bool(parse_line(cue.text, shortened=False))
+    except Unreadable:
+        return False
 
 
 @app.command(epilog=examples("metrograph import json archive.json", "metrograph import json archive.json --dry-run"))
