@@ -27,8 +27,9 @@ class Keystrokes(AppCase):
             while (offer := session.offer()) is not None:
                 if offer.cue is not None:
                     session.accept(offer)
-                else:  # a measured value is all that a person has to type
-                    value = {"reading": "5", "fact": "x"}.get(offer.line.split()[0], "")
+                else:  # what was measured, and how it came out, is all that a person has to type
+                    values = {"reading": "5", "fact": "x", "layout": "whole disk", "check": "pass"}
+                    value = values.get(offer.line.split()[0], "")
                     said = session.read(offer.line[: offer.cursor] + value + offer.line[offer.cursor :])
                     assert said.cue is not None, offer.line
                     session.write([said.cue])

@@ -142,7 +142,7 @@ def _complete_body(
     if verb.shape in _SETTINGS:
         return _complete_setting(end, verb, rest, vocabulary, likely)
     name, colon, text = rest.partition(":")
-    if verb.shape in {Shape.NAMED, Shape.MAYBE_TOLD}:
+    if verb.shape in {Shape.NAMED, Shape.MAYBE_TOLD, Shape.TOLD, Shape.BESIDE}:
         if colon:
             typed = text.lstrip()
             return _choose(end - len(typed), typed, [*verb.rule.words, *vocabulary.of(verb.word, name)], ())
@@ -152,7 +152,11 @@ def _complete_body(
     texts = [*verb.rule.words, *map(encode, vocabulary.of(verb.word))]
     if verb.shape is Shape.MAYBE_NAMED:
         named = ((issue, vocabulary.of(verb.word, issue)) for issue in vocabulary.of(verb.word, ""))
-        texts = [f"{issue}: {encode(next(iter(summaries)))}" for issue, summaries in named if summaries]
+        issues = [(issue, encode(next(iter(summaries)))) for issue, summaries in named if summaries]
+        # The names first; once one stands there, how it was worded before.
+        texts = [f"{issue}: " for issue, _ in issues] + [f"{issue}: {summary}" for issue, summary in issues]
+    elif verb.shape is Shape.GROUPED:
+        texts = [f"{encode(group)}: " for group in vocabulary.of(verb.word, "") if group] + texts
     elif verb.word == "phase":
         texts += PHASES
     return _choose(end - len(rest), rest, texts, likely)
@@ -209,4 +213,4 @@ def _choose(start: int, typed: str, candidates: Iterable[str], likely: Sequence[
         if plain.startswith(begun) or f" {begun}" in plain:
             # The count of those before it keeps equals in the order they came.
             ranked.append((not plain.startswith(begun), places.get(text, len(places)), len(ranked), text))
-    return tuple(Completion(start, text) for *_, text in sorted(ranked)[:MOST] if text.rstrip() != typed)
+    return tuple(Completion(start, text) for *_, text in sorted(ranked)[:MOST] if text.rstrip() != typed.rstrip())

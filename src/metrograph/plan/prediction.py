@@ -24,12 +24,14 @@ class Offer(msgspec.Struct, frozen=True):
     away: milliseconds since ``begun`` from which to now a pause is missing; the cue is then its ``resume``.
     at, sure: of what was seen on the screen, when that was, in milliseconds, and how sure it is; None of others.
     line, cursor: words to complete or confirm, and where among them the cursor belongs.
+    about: what it is about, by which it can be skipped; None where its cue says it.
     """
 
     cue: Cue | None = None
     away: int | None = None
     line: str = ""
     cursor: int = 0
+    about: tuple[str, str | None] | None = None
     at: int | None = None
     sure: float | None = None
 
@@ -41,11 +43,18 @@ class Offer(msgspec.Struct, frozen=True):
         return format_line(self.cue), len(format_words(self.cue))
 
 
-def predict(log: Log, run: Run, plan: Plan | None, lexicon: Lexicon, now: int) -> Offer | None:
+Skipped = frozenset[tuple[str, str | None]]
+"""What a person does not want to be offered, by what it is about; see ``subject_of``."""
+
+
+def predict(
+    log: Log, run: Run, plan: Plan | None, lexicon: Lexicon, now: int, skipped: Skipped = frozenset()
+) -> Offer | None:
     """The most likely next thing; None when there is no telling.
 
     run: what the log was folded to.
     now: milliseconds since ``begun``.
+    skipped: what is not offered again.
     """
     if run.ended:
         return None
@@ -57,11 +66,11 @@ def predict(log: Log, run: Run, plan: Plan | None, lexicon: Lexicon, now: int) -
         return Offer(Cue(0, "resume", None, ""), away=last.at)
     if last is not None and last.verb == "fail":
         return Offer(Cue(0, "retry", None, "from power-on"))
-    planned = _planned(log, run, plan, lexicon) if plan is not None else None
+    planned = _planned(log, run, plan, lexicon, skipped) if plan is not None else None
     return planned or (Offer(Cue(0, "ready", None, "")) if run.position.who == "machine" else None)
 
 
-def _planned(log: Log, run: Run, plan: Plan, lexicon: Lexicon) -> Offer | None:
+def _planned(log: Log, run: Run, plan: Plan, lexicon: Lexicon, skipped: Skipped) -> Offer | None:
     """What the plan has at the screen in front and is not noted yet; then its next screen."""
     front = max(
         (index for index, screen in enumerate(run.screens) if screen.attempt == run.position.attempt), default=None
@@ -71,11 +80,11 @@ def _planned(log: Log, run: Run, plan: Plan, lexicon: Lexicon) -> Offer | None:
     if front is not None:
         step = _step_of(plan, run, front)
         left = left_over(step.cues if step else (), followers_of(log, lexicon)[front])
-        sensible = [cue for cue in left if _makes_sense(cue, run.position)]
+        sensible = [cue for cue in left if _makes_sense(cue, run.position) and subject_of(cue) not in skipped]
         if sensible:
             return _offer(sensible[0])
-    ahead = steps_ahead(plan, run)
-    return Offer(screen_cue(ahead[0].screen)) if ahead else None
+    ahead = [screen_cue(step.screen) for step in steps_ahead(plan, run)]
+    return next((Offer(cue) for cue in ahead if ("screen", cue.text) not in skipped), None)
 
 
 def left_over(planned: Sequence[Cue], done: Sequence[Cue]) -> list[Cue]:
@@ -87,7 +96,7 @@ def left_over(planned: Sequence[Cue], done: Sequence[Cue]) -> list[Cue]:
     waiting, reached = list(enumerate(planned)), 0
     for cue in done:
         # By what it is about, not by what came out: another answer to the same question is still its answer.
-        partner = next((item for item in waiting if _subject(item[1]) == _subject(cue)), None)
+        partner = next((item for item in waiting if subject_of(item[1]) == subject_of(cue)), None)
         if partner is not None:
             waiting.remove(partner)
             reached = max(reached, partner[0])
@@ -101,12 +110,13 @@ def _step_of(plan: Plan, run: Run, front: int) -> Step | None:
     return next((step for step, partner in zip(plan.steps, partners, strict=True) if partner is screen), None)
 
 
-def _subject(cue: Cue) -> tuple[str, str | None]:
+def subject_of(cue: Cue) -> tuple[str, str | None]:
     """What a cue is about, whatever came out."""
     traits = VERBS[cue.verb].traits
     if Trait.CHOICE in traits:
         return "answer", cue.name
-    return cue.verb, cue.name if Trait.SUBJECT in traits else cue.text if cue.verb == "phase" else None
+    told = cue.verb in {"phase", "screen"}
+    return cue.verb, cue.name if Trait.SUBJECT in traits else cue.text if told else None
 
 
 def _makes_sense(cue: Cue, stand: Position) -> bool:
@@ -118,7 +128,15 @@ def _makes_sense(cue: Cue, stand: Position) -> bool:
 
 
 def _offer(cue: Cue) -> Offer:
-    """Measured values are never repeated unseen, and what came out is looked at before it is written."""
+    """The offer of a planned cue.
+
+    Measured values are never repeated unseen, and what came out is the person's to say.
+    """
+    offer = _of(cue)
+    return msgspec.structs.replace(offer, about=subject_of(cue))
+
+
+def _of(cue: Cue) -> Offer:
     traits = VERBS[cue.verb].traits
     if Trait.MEASURED in traits:
         head = f"{cue.verb} {encode(cue.name or '')} = "
@@ -126,9 +144,7 @@ def _offer(cue: Cue) -> Offer:
         unit = re.sub(r"^[0-9.,+-]*", "", cue.text) if cue.verb == "reading" else ""
         load = cue.field("load")
         return Offer(line=f"{head}{encode(unit)}{f' | load {load}' if load else ''}", cursor=len(head))
-    if Trait.RESULT in traits:
-        line = format_line(
-            cue if cue.text == "skipped" or cue.verb == "layout" else Cue(0, cue.verb, cue.name, cue.text)
-        )
+    if Trait.RESULT in traits:  # what is to be done, and never how it came out before: two keys would write that
+        line = f"{cue.verb} {encode(cue.name)}: " if cue.name is not None else f"{cue.verb} "
         return Offer(line=line, cursor=len(line))
     return Offer(cue)

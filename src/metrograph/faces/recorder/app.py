@@ -157,6 +157,12 @@ class Recorder(QuietApp):
         now = panels.moment(self.session.now())
         self._set_line(f"{now} {self.line.value}", len(now) + 1 + self.line.cursor_position)
 
+    def action_skip(self) -> None:
+        """Puts what is offered aside, and offers the next thing."""
+        if self.offer is None or not self.session.skip(self.offer):
+            self._say("there is nothing else to offer", "wrong")
+        self._show_clocks()
+
     def action_issue(self) -> None:
         """Begins an issue at this moment; what was typed already becomes its summary."""
         now = panels.moment(self.session.now())

@@ -12,13 +12,15 @@ from rich.text import Text
 from metrograph.log.cues import Cue
 from metrograph.log.quantities.ranges import ZERO, Range, exactly, total
 from metrograph.log.quantities.times import format_time, show_duration, show_moment
+from metrograph.log.verbs import VERBS, Trait
 from metrograph.log.writer import format_line, format_words
 from metrograph.plan.completion import Completion
 from metrograph.plan.plan import Step
 from metrograph.plan.prediction import Offer
 from metrograph.plan.status import Status, missing_pause
+from metrograph.run.records import Run
 from metrograph.services.live.session import Session, Typed
-from metrograph.show.charts.layouts.lanes_layout import lay_lanes
+from metrograph.show.charts.layouts.lanes_layout import lay_lanes, up_to
 from metrograph.show.palette import CARE, WORSE, colours, pale
 from metrograph.show.safe import visible
 from metrograph.show.terminal.terminal_lanes import render_bars, render_below
@@ -140,7 +142,10 @@ def _front(session: Session, status: Status, others: str) -> Text:
 def bars(session: Session, columns: int) -> Text:
     """The run so far to scale, under the run that its plan was made from; below them the phases, and the minutes."""
     runs = [*(session.plan.side.runs[-1:] if session.plan else ()), session.run_until(session.now())]
-    lanes, paper = lay_lanes(runs), Medium(width=columns - _LABEL, colours=ColorSystem.TRUECOLOR)
+    lanes, paper = (
+        up_to(lay_lanes(runs), _LATEST * max(map(_of_installation, runs))),
+        Medium(width=columns - _LABEL, colours=ColorSystem.TRUECOLOR),
+    )
     lines = [*render_bars(lanes, paper), *render_below(lanes, paper)]
     names = [*["last", "now"][-len(runs) :], "", ""]
     labelled = [
@@ -148,6 +153,15 @@ def bars(session: Session, columns: int) -> Text:
         for name, line in zip(names, lines, strict=True)
     ]
     return Text("\n").join(labelled)
+
+
+_LATEST = 1.25  # of the way to the desktop: what is looked at there for hours would leave no room for the way
+
+
+def _of_installation(run: Run) -> float:
+    """Seconds to the desktop that was installed; all of a run that is not there yet, or installs nothing."""
+    desktop = run.milestones.desktop
+    return run.clock.on_clock.low if desktop is None or desktop.low <= 0 else desktop.low
 
 
 def plan(session: Session, columns: int, rows: int) -> Text:
@@ -207,6 +221,8 @@ def cues(session: Session, columns: int) -> Text:
 def _cue(cue: Cue, columns: int, waiting: bool) -> Text:
     time = show_moment(cue.at // 1000).rjust(_TIME - 1) + ("!" if waiting else " ")
     body = harmless(format_line(cue))
+    if width(body) > columns - _TIME and Trait.CHOICE in VERBS[cue.verb].traits:
+        body = harmless(f"{cue.name} = {cue.text}")  # what was picked matters more than how
     if width(body) > columns - _TIME:  # what happened matters more than its fields
         body = shorten(harmless(format_words(cue)), columns - _TIME - 2) + (" …" if cue.fields else "")
     text = Text(no_wrap=True).append(time, style=HUES.get().wrong if waiting else HUES.get().soft)
@@ -283,7 +299,7 @@ def keys(status: Status) -> Text:
         "F5": "undo",
         "F6": "issue",
         "F7": "now",
-        "Tab": "fill in",
+        "F8": "skip",
         "^Q": "leave",
     }
     text = Text(no_wrap=True, overflow="ellipsis")

@@ -16,7 +16,7 @@ from metrograph.log.verbs import VERBS
 from metrograph.log.writer import format_line
 from metrograph.plan.completion import Completion, Vocabulary, complete, vocabulary_of
 from metrograph.plan.plan import Plan, Step, cues_of, load_plan, matches, steps_ahead, still_to_do
-from metrograph.plan.prediction import Offer, predict
+from metrograph.plan.prediction import Offer, predict, subject_of
 from metrograph.plan.status import Status
 from metrograph.plan.status import status as status_of
 from metrograph.privacy.gate import SecretError, check
@@ -64,6 +64,7 @@ class Session:
         self.watcher: Watcher | None = None  # what looks at the screen meanwhile
         self.hearing: Hearing | None = None  # what others take on each screen
         self.unwritten: list[Cue] = []  # in the order they were given; kept until the disk takes them
+        self.skipped: set[tuple[str, str | None]] = set()  # what was offered and is not wanted
         self.trouble = ""  # why the last writing failed; empty when it did not
         self._seen: object = None
         self.faults: tuple[Fault, ...] = ()  # what in the log cannot be read
@@ -109,7 +110,15 @@ class Session:
             seen = self.watcher.offer(self.whole, self.settled.screen)
             if seen is not None:
                 return seen
-        return predict(self.whole, self.run, self.plan, self.reader.lexicon, self.now())
+        return predict(self.whole, self.run, self.plan, self.reader.lexicon, self.now(), frozenset(self.skipped))
+
+    def skip(self, offer: Offer) -> bool:
+        """Does not offer this again while the screen in front is there; whether anything else may be offered."""
+        about = offer.about or (subject_of(offer.cue) if offer.cue is not None and offer.away is None else None)
+        if about is None or about in self.skipped:
+            return False
+        self.skipped.add(about)
+        return True
 
     @property
     def step(self) -> Step | None:

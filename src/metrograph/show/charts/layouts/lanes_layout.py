@@ -118,6 +118,24 @@ def at_full_width(laid: T) -> T:
     return plain(laid)  # type: ignore[no-any-return]
 
 
+def up_to(lanes: Lanes, end: float) -> Lanes:
+    """The lanes up to a moment, in seconds of the axis; all of them where none goes on beyond it."""
+    if lanes.length <= end:
+        return lanes
+    return msgspec.structs.replace(lanes, length=end, lanes=tuple(_up_to(lane, end) for lane in lanes.lanes))
+
+
+def _up_to(lane: Lane, end: float) -> Lane:
+    bars = [each for each in lane.bars if each.start < end]
+    shorter = [msgspec.structs.replace(each, end=min(each.end, end), fade=min(each.fade, end)) for each in bars]
+    points = {
+        name: tuple(each for each in getattr(lane, name) if each.at <= end)
+        for name in ("phases", "screens", "issues", "flags")
+    }
+    breaks = tuple(at for at in lane.breaks if at <= end)
+    return msgspec.structs.replace(lane, end=min(lane.end, end), bars=tuple(shorter), breaks=breaks, **points)
+
+
 def ticks(lanes: Lanes, most: int) -> list[float]:
     """Round moments for the axis, in seconds from the common one, about ``most`` of them at the most."""
     return round_moments(lanes.length - lanes.zero, most, lanes.zero)
