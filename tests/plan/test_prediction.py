@@ -88,7 +88,7 @@ class Predictions(unittest.TestCase):
         skipped: set[tuple[str, str | None]] = set()
         for _ in range(5):
             offer = predict(log, fold(log, "run-1"), PLAN, LEXICON, 2000, frozenset(skipped))
-            assert offer is not None  # noqa: S101 - for the types
+            assert offer is not None
             about = offer.about or subject_of(offer.cue or Cue(0, "end", None, ""))
             found.append(about)
             skipped.add(about)

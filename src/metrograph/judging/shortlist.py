@@ -44,11 +44,17 @@ def need(required: Requirement, topic: Topic, release: str) -> Need:
     )
 
 
+def _is(said: str, wanted: str) -> bool:
+    """Whether something is what is wanted; a name is, whatever version stands after it: “Lantern 4” is Lantern."""
+    name, _, version = said.casefold().rpartition(" ")
+    return wanted.casefold() in {said.casefold(), name if version[:1].isdigit() else said.casefold()}
+
+
 def _met(required: Requirement, topic: Topic, held: TopicValue) -> bool | None:
     if required.relation in _FIGURES:
         return _within(required, topic, held)
     if required.relation is Relation.IS:
-        return None if not held.said or held.said in _UNDECIDED else held.said.casefold() == required.value.casefold()
+        return None if not held.said or held.said in _UNDECIDED else _is(held.said, required.value)
     if held.amount is None:
         return None
     return bool(held.amount.low) == (required.relation is Relation.CARRIES)

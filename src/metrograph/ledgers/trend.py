@@ -37,6 +37,7 @@ class Trend(msgspec.Struct, frozen=True):
     state: in which a reading was taken; empty for another figure.
     swap_files: of what is used of the disk, the bytes of each release's file for swapping, which are in it; None where
         nobody said so. Empty for another figure.
+    across: whether they continue several lines, so that none comes after another.
     """
 
     name: str
@@ -52,6 +53,7 @@ class Trend(msgspec.Struct, frozen=True):
     state: str = ""
     is_compared: bool = True
     swap_files: tuple[float | None, ...] = ()
+    across: bool = False
 
 
 class _TakenFigure(msgspec.Struct, frozen=True):
@@ -85,7 +87,7 @@ def trends(group: ReleaseGroup, name: str, lexicon: Lexicon, state: str | None =
     runs = {release: [taken(digest) for digest in digests] for release, digests in group.measured.items()}
     measure = measure_of(name)
     figure = _of_run(measure) if measure is not None else _of_reading(name, runs, lexicon, state)
-    along = []
+    along, origins = [], dict(zip(group.releases, group.origins, strict=True))
     for line in dict.fromkeys(group.lines):
         releases = tuple(release for release, of in zip(group.releases, group.lines, strict=True) if of == line)
         points = tuple(figure.of(runs[release]) for release in releases)
@@ -97,6 +99,7 @@ def trends(group: ReleaseGroup, name: str, lexicon: Lexicon, state: str | None =
                     name, figure.words, figure.unit, figure.better, line, releases, points, group.selections[line],
                     dots, days, figure.state, figure.is_compared,
                     _swap_files(group, releases) if name == DISK_USED else (),
+                    len({origins[release] for release in releases}) > 1,
                 )
             )  # fmt: skip
     return tuple(along)

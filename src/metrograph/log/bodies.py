@@ -15,6 +15,8 @@ _NAME = r"[a-z0-9]+(?:-[a-z0-9]+)*"
 _NAMED = rf"(?s:({_NAME}):(?:\s+|\Z)(.*))"
 _KEYED = r"(?s:([^:=\\]{1,80}):\s+(.*))"
 _GROUP = r"(?s:([^,:\\]{1,60}):(?:\s+|\Z)(.*))"
+DATED = r"[0-9]{4}-[0-9]{2}(?:-[0-9]{2})?"
+"""A day or a month, in the place of a time."""
 _OWN_FIELD = r"x-[A-Za-z0-9_-]+"
 Terms = Callable[[], Lexicon]
 """Gives what screens are for and what can be read; asked only when a cue says either."""
@@ -293,6 +295,13 @@ def _sha256(rule: Rule, _name: str, text: str, _terms: Terms) -> None:
         raise Unreadable(f"“{text}” cannot be read here", text, rule.check.value)
 
 
+def _day(rule: Rule, _name: str, text: str, _terms: Terms) -> None:
+    from metrograph.log.quantities.times import is_day
+
+    if not (re.fullmatch(DATED, text) and is_day(text)):
+        raise Unreadable(f"“{text}” is no day", text, rule.check.value)
+
+
 def _chance(rule: Rule, _name: str, text: str, _terms: Terms) -> None:
     if not re.fullmatch(r"0|1|0?\.[0-9]{1,3}|1\.0{1,3}", text):
         raise Unreadable(f"“{text}” cannot be read here", text, rule.check.value)
@@ -313,6 +322,7 @@ _CHECKS: dict[Content, Check] = {
     Content.LENGTH: _length,
     Content.CHANCE: _chance,
     Content.SHA256: _sha256,
+    Content.DAY: _day,
 }
 
 # Looked up once: a log of a hundred thousand cues asks for these as often.

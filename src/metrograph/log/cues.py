@@ -85,6 +85,8 @@ class Log(msgspec.Struct, frozen=True):
 
     def by_time(self) -> list[Cue]:
         """The cues in the order they happened; cues of one moment keep the order of writing."""
+        if self.header.other("way") == "later":
+            return sorted(self.cues, key=lambda cue: (cue.at, cue.field("day") or ""))
         return sorted(self.cues, key=lambda cue: cue.at)
 
 

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import re
 
-from metrograph.log.bodies import Terms, find_verb, may_repeat, no_verb, parse_body, parse_field
+from metrograph.log.bodies import DATED, Terms, find_verb, may_repeat, no_verb, parse_body, parse_field
 from metrograph.log.cues import Cue, Fault, Fields, Header, Log
 from metrograph.log.escapes import split_bars
 from metrograph.log.faults import Faults, Unreadable
 from metrograph.log.header import read_header
 from metrograph.log.lexicon import load_lexicon
 from metrograph.log.quantities.times import EXPECTED_TIME, TIME, milliseconds_of
-from metrograph.log.verbs import VERBS, Verb
+from metrograph.log.verbs import DAY, VERBS, Verb
 
 _FIELD = re.compile(r"([A-Za-z][A-Za-z0-9_-]*)(?:[ \t]*:|(?=[ \t]|\Z))[ \t]*(.*)", re.DOTALL)
 
@@ -77,6 +77,9 @@ def _split_field(part: str) -> tuple[str, str]:
 
 _CUE = re.compile(TIME + r"[ \t]+([a-z]+)(?:[ \t]+(.*))?")
 _ALMOST_CUE = re.compile(TIME + r"(?:[ \t]+(\S+))?(?!\S)")
+_DATED_CUE = re.compile(rf"({DATED})[ \t]+([a-z]+(?:[ \t].*)?)")
+LATER = "later"
+"""The way of a record of months, in which days may stand in the place of times."""
 _INDENT = frozenset(" \t")
 _NOT_CUE = frozenset(("", " ", "\t", "\r", "#"))
 _DIGITS = frozenset("0123456789")
@@ -96,7 +99,7 @@ def read_log(text: str, file: str = "", terms: Terms = load_lexicon) -> tuple[Lo
     lines = text.removeprefix("\ufeff").split("\n")
     faults = Faults(file)
     header, start = read_header(lines, faults)
-    cues = _CueReader(lines, faults, terms).read(start)
+    cues = _CueReader(lines, faults, terms, dated=header.other("way") == LATER).read(start)
     if lines[-1].strip():
         _judge_torn_line(len(lines), faults)
     if TORN in text:
@@ -165,8 +168,8 @@ def _tell_torn(lines: list[str], faults: Faults) -> None:
 class _CueReader:
     """Walks through the lines after the header once."""
 
-    def __init__(self, lines: list[str], faults: Faults, terms: Terms) -> None:
-        self.lines, self.faults, self.terms = lines, faults, terms
+    def __init__(self, lines: list[str], faults: Faults, terms: Terms, dated: bool) -> None:
+        self.lines, self.faults, self.terms, self.dated = lines, faults, terms, dated
 
     def read(self, start: int) -> list[Cue]:
         """The cues from this index on.
@@ -180,7 +183,12 @@ class _CueReader:
             index += 1
             match = _CUE.fullmatch(line.rstrip())
             if match is None:
-                index = self._pass_over(index, line)
+                dated = self._dated(index, line)
+                if dated is None:
+                    index = self._pass_over(index, line)
+                    continue
+                index, cue = dated
+                cues += [] if cue is None else [cue]
                 continue
             first, second, third, decimals, word, raw = match.groups()
             number, fields = index, _NO_FIELDS
@@ -205,6 +213,22 @@ class _CueReader:
                 at = int(first) * 60_000 + int(second) * 1000
             cues.append(Cue(at, verb.word, name, text, fields, number))
         return cues
+
+    def _dated(self, index: int, line: str) -> tuple[int, Cue | None] | None:
+        """A cue with a day in the place of its time, and where to go on; None where the line is none."""
+        match = _DATED_CUE.fullmatch(line.rstrip())
+        if match is None:
+            return None
+        try:
+            cue = parse_line(line[match.start(2) :], self.terms, shortened=False)
+            verb, fields = VERBS[cue.verb], [(DAY, parse_field(VERBS[cue.verb], DAY, match[1], self.terms))]
+            if not self.dated:
+                raise Unreadable(f"“{match[1]}” is no time of a run of minutes", match[1], "a time, or “way: later”")
+        except Unreadable as wrong:
+            self._refuse(index, line, 0, wrong)
+            return self._skip_fields(index), None
+        end, gathered = self._read_fields(index, verb, (*fields, *cue.fields))
+        return end, Cue(0, cue.verb, cue.name, cue.text, gathered, index)
 
     def _read_line(self, line: str) -> tuple[Verb, str | None, str, Fields]:
         """A cue that has fields, or an escaped bar, on its own line; more fields may still stand below it."""

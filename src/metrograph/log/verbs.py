@@ -45,6 +45,7 @@ class Content(Enum):
     BUT = "but, and things apart by commas"
     LENGTH = "how much is missing: 4:10, 8:00..12:00, about 5:00, or ? when nobody knows"
     CHANCE = "how sure it is, from 0 to 1, such as 0.93"
+    DAY = "a day or a month, such as 2026-03-14 or 2026-03"
     SHA256 = "a SHA-256 checksum of 64 hexadecimal digits"
 
 
@@ -300,17 +301,21 @@ _ROWS = (
 NOTED = "noted"
 """The field of a cue that came from a file of notes, which says from which line of it and what that said."""
 
+DAY = "day"
+"""The field of a cue of which only the day or the month is known; in the file that stands in the place of its time."""
+
 COMMON: dict[str, Rule] = {
     "sure": Rule(Content.CHANCE),
     "seen": _TEXT,
     "heard": Rule(without="hearsay"),
     "tell": _words("no", "yes", "first"),
     NOTED: _TEXT,
+    DAY: Rule(Content.DAY),
 }
 """Fields that any cue may have.
 
 How sure a proposal is, the picture that it rests on, that it is hearsay and from whom, whether it is told to others,
-and from which line of notes it came.
+from which line of notes it came, and when it was, where only that is known.
 """
 
 VERBS: dict[str, Verb] = {row.word: row for row in _ROWS}

@@ -7,12 +7,12 @@ from collections.abc import Iterable
 
 from metrograph.core.errors import MetrographError
 from metrograph.log.bodies import Terms
-from metrograph.log.cues import Cue, Header, Log
+from metrograph.log.cues import Cue, Fields, Header, Log
 from metrograph.log.escapes import encode
 from metrograph.log.header import VERSION
 from metrograph.log.quantities.times import format_time
 from metrograph.log.reader import read_log
-from metrograph.log.verbs import VERBS, Shape
+from metrograph.log.verbs import DAY, VERBS, Shape
 
 INDENT = "    "
 
@@ -31,8 +31,16 @@ def format_header(header: Header) -> str:
 
 def format_cue(cue: Cue) -> str:
     """A cue as it stands in the file: its line, then one for each field, each with its line break."""
-    fields = "".join(f"{INDENT}{key}: {encode(value, bars=False)}\n" for key, value in cue.fields)
-    return f"{format_time(cue.at)} {format_words(cue)}\n{fields}"
+    day, others = _day_of(cue)
+    fields = "".join(f"{INDENT}{key}: {encode(value, bars=False)}\n" for key, value in others)
+    return f"{day or format_time(cue.at)} {format_words(cue)}\n{fields}"
+
+
+def _day_of(cue: Cue) -> tuple[str, Fields]:
+    """The day that stands in the place of a time, where one does, and the other fields."""
+    if cue.at == 0 and cue.fields and cue.fields[0][0] == DAY:
+        return cue.fields[0][1], cue.fields[1:]
+    return "", cue.fields
 
 
 def format_line(cue: Cue) -> str:
@@ -125,7 +133,7 @@ def replace_header(text: str, key: str, value: str) -> str:
 
 def with_time(line: str, at: int) -> str:
     """A cue's first line with another time, in milliseconds, in front."""
-    return re.sub(r"^[0-9:.]+", format_time(at), line, count=1)
+    return re.sub(r"^[0-9:.-]+", format_time(at), line, count=1)
 
 
 def _goes_on(line: str) -> bool:

@@ -33,6 +33,7 @@ class Said(msgspec.Struct, frozen=True, kw_only=True):
 
     of: what it is said of where that is not the release as a whole: a desktop, a program, a package source.
     only: where alone it was met, an edition or a rig, though it was looked for elsewhere.
+    day: when it was, in a record of months; None where its moment says it.
     heard: from whom, where it is hearsay; then it is in no figure.
     tell: ``no`` where it is not published, ``yes`` where it is though its like is not, ``first`` where it is told
         before the rest; None unless it was said.
@@ -41,6 +42,7 @@ class Said(msgspec.Struct, frozen=True, kw_only=True):
     of: str | None = None
     only: str | None = None
     heard: str | None = None
+    day: str | None = None
     tell: Literal["no", "yes", "first"] | None = None
 
 

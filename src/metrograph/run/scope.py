@@ -22,14 +22,21 @@ _ASKING = frozenset({"questions", "copy", DEMANDED})
 _BY_PHASE = {
     "live": Part.LIVE, DEMANDED: Part.SETUP, "tour": Part.TOUR, "desktop": Part.USE, "update": Part.UPDATE,
 }  # fmt: skip
-_WITHOUT_INSTALLATION = frozenset({"live", "tour", "later"})
-"""Ways of a run in which nothing is installed; see docs/run-log.md."""
+FIRST_PHASES = {"live": "live", "tour": "tour", "later": "desktop"}
+"""Ways of a run in which nothing is installed, and the phase in which each begins; see docs/run-log.md."""
+
+
+def installs(way: str) -> bool:
+    """Whether a run of this way installs anything."""
+    return way.partition(" ")[0] not in FIRST_PHASES
 
 
 def covered(way: str, phases: Collection[str]) -> tuple[Part, ...]:
     """What a run covers, by the way that its log names and the phases that it went through."""
-    installs = way.partition(" ")[0] not in _WITHOUT_INSTALLATION and not _INSTALLING.isdisjoint(phases)
-    parts = {_BY_PHASE[phase] for phase in phases if phase in _BY_PHASE} | ({Part.INSTALLATION} if installs else set())
+    installing = installs(way) and not _INSTALLING.isdisjoint(phases)
+    parts = {_BY_PHASE[phase] for phase in phases if phase in _BY_PHASE}
+    parts |= {Part.INSTALLATION} if installing else set()
+    parts |= set() if installs(way) else {_BY_PHASE[FIRST_PHASES[way.partition(" ")[0]]]}
     return tuple(part for part in Part if part in parts)
 
 

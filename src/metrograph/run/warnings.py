@@ -21,6 +21,7 @@ from metrograph.run.folding.meanings import said_of
 from metrograph.run.folding.trouble import called, troubles
 from metrograph.run.folding.walk import lay_out
 from metrograph.run.records import Run
+from metrograph.run.scope import installs
 
 
 def steps_left(usual: Iterable[str], said: Iterable[str]) -> list[str]:
@@ -77,10 +78,11 @@ def warnings(log: Log, lexicon: Lexicon, rig: Rig | None = None) -> tuple[Fault,
 
 def lacks(run: Run) -> list[Lacking]:
     """Something that a finished run lacks to be compared with others."""
+    installing = installs(run.way)
     missing = {
-        Lack.SCREENS: not run.screens,
-        Lack.DESKTOP: run.milestones.desktop is None,
-        Lack.LAYOUT: run.layout is None,
+        Lack.SCREENS: installing and not run.screens,
+        Lack.DESKTOP: installing and run.milestones.desktop is None,
+        Lack.LAYOUT: installing and run.layout is None,
         Lack.READINGS: not run.readings,
         Lack.CHECKS: not run.checks,
     }

@@ -44,7 +44,8 @@ if TYPE_CHECKING:
 class FollowedRuns:
     """The runs that a ledger is made from, with the cards of their releases.
 
-    Those that are named are held against each other; of a whole logbook, only releases of one line.
+    Those that are named are held against each other; of a whole logbook, only releases of one line, unless everything
+    is wanted: then all are, over lines and distributions.
 
     each: whether every run is wanted, and not only what a release's come to; over: what much work is spread over.
     """
@@ -56,6 +57,7 @@ class FollowedRuns:
         names: Sequence[str] | None,
         each: bool = False,
         cluster: str | None = None,
+        everything: bool = False,
     ) -> None:
         self.desk = desk
         self.each, self.over = each, spread(cluster)
@@ -63,7 +65,7 @@ class FollowedRuns:
         self.reader = LogReader(self.book)
         self.cards, self.rigs = load_releases(self.book), load_rigs(self.book)
         self.digests = self._digests(names)
-        self.group: ReleaseGroup = group(self.digests, self.cards, one_line=bool(names))
+        self.group: ReleaseGroup = group(self.digests, self.cards, one_line=bool(names) or everything)
         # A name that one run tells stands in what others say: all runs of these releases are asked whose it is.
         of = {digest.release for digest in self.digests}
         self.known = digests_of(self.reader, self.book, desk.track, of) if names else self.digests

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TextIO
 
 import msgspec
 
 from metrograph.core.errors import MetrographError
 from metrograph.log.cues import Cue, Fault
+from metrograph.log.escapes import encode
 from metrograph.log.faults import Unreadable
 from metrograph.log.reader import parse_line
 from metrograph.log.verbs import VERBS, Trait
@@ -28,6 +30,24 @@ def read_words(line: str, book: Logbook) -> Cue:
         return parse_line(line, lambda: book.settings().lexicon)
     except Unreadable as wrong:
         raise MetrographError(f"{wrong.sentence}. Nothing was recorded") from wrong
+
+
+_LIST_FROM_INPUT = re.compile(r"\s*(carries|lacks)\b([^|]*?)-\s*(\|.*)?", re.DOTALL)
+_LONGEST_LIST = 1 << 20  # characters
+
+
+def with_list(line: str, given: TextIO) -> str:
+    """A line with a list of software in the place of its dash: one item a line, or by commas, from what is given."""
+    match = _LIST_FROM_INPUT.fullmatch(line)
+    if match is None or (match[2].strip() and not match[2].rstrip().endswith(":")):
+        return line
+    text = given.read(_LONGEST_LIST + 1)
+    if len(text) > _LONGEST_LIST:
+        raise MetrographError("this list is longer than a megabyte. Nothing was recorded")
+    items = [encode(" ".join(item.split())) for item in re.split(r"[\n,;]", text) if item.strip()]
+    if not items:
+        raise MetrographError("nothing stood on standard input; expected: items, one a line or by commas")
+    return f"{match[1]}{match[2]} {', '.join(dict.fromkeys(items))} {match[3] or ''}".rstrip()
 
 
 def deviations(book: Logbook, name: str, written: Written) -> list[str]:

@@ -69,7 +69,7 @@ def reviewed(desk: Desk, logbook: Path | None, name: str, show_personal: bool = 
     runs, cards, release = [published(run) for run in whole], dict(compared.background.cards), whole[0].release
     installed = list(dict.fromkeys(split_run(run)[0] for run in book.run_names())) if book is not None else []
     place = place_of(release, cards, installed)
-    others = {each: _runs_of(reader, book, each) for each in _beside(runs, installed)}
+    others = {each: _runs_of(reader, book, each) for each in _spoken_of(runs) if each in installed}
     earlier = None
     if place.earlier in installed:
         first = read_side(reader, book, place.earlier, cards)
@@ -83,15 +83,15 @@ def reviewed(desk: Desk, logbook: Path | None, name: str, show_personal: bool = 
     shown, hidden = masked_and_counted(desk, (*whole, *compared.telling), made, show_personal)
     # Beside a lane there is room for what tells releases apart, and the title says the rest.
     short = msgspec.structs.replace(shown, drawings=named(shown.drawings, compared.names[1]))
-    told = named(short, _human(compared, name, release, [*installed, *cards]))
+    told = named(short, _human(compared, name, release, [*installed, *cards, *_spoken_of(runs)]))
     return Reviewed(told, _document(shown.review, told.review), hidden)
 
 
-def _beside(runs: Sequence[Run], installed: Sequence[str]) -> list[str]:
-    """The releases that are spoken of beside this one and have runs."""
+def _spoken_of(runs: Sequence[Run]) -> list[str]:
+    """The releases that are spoken of beside this one."""
     said = [each.release for run in runs for each in run.beside]
     said += [each.release for run in runs for each in run.likenesses]
-    return [each for each in dict.fromkeys(said) if each in installed]
+    return list(dict.fromkeys(said))
 
 
 def _runs_of(reader: LogReader, book: Logbook | None, release: str) -> list[Run]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import time
 from collections.abc import Sequence
 from contextlib import suppress
@@ -12,6 +13,7 @@ from pathlib import Path
 import msgspec
 
 from metrograph.core.errors import MetrographError
+from metrograph.log.bodies import DATED
 from metrograph.log.cues import Cue, Header, Log
 from metrograph.log.faults import Unreadable
 from metrograph.log.quantities.times import (
@@ -23,6 +25,8 @@ from metrograph.log.quantities.times import (
     parse_time,
     show_moment,
 )
+from metrograph.log.reader import LATER
+from metrograph.log.verbs import DAY
 
 ANCHOR = "clock"
 _LONGEST_LOADING = 60.0  # seconds
@@ -156,6 +160,8 @@ def placed(cues: Sequence[Cue], log: Log, when: When) -> list[Cue]:
     """The cues with their times on the run's clock; raises MetrographError when these lie where they cannot be."""
     if when.given or not cues:
         return list(cues)
+    if when.said is not None and log.header.other("way") == LATER and re.fullmatch(DATED, when.said):
+        return [msgspec.structs.replace(cue, at=0, fields=((DAY, when.said), *cue.fields)) for cue in cues]
     at = cue_time(log, when.present, when.said)
     return [msgspec.structs.replace(cue, at=at) for cue in cues]
 

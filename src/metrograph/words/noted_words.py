@@ -84,6 +84,11 @@ def reading_told(reading: Reading) -> str:
     return joined(circumstances(reading), reading.load, reading.how, against)
 
 
+def when(said: Said, at: Range) -> str:
+    """The moment at which something was noted: its time on the clock, or its day in a record of months."""
+    return said.day or show_duration(at)
+
+
 def circumstances(said: Said) -> str:
     """Of what something is said, where alone it was met, and that it is hearsay, where it is."""
     subject = f"of {said.of}" if said.of else None
@@ -99,7 +104,7 @@ def issue(trouble: Issue) -> str:
     cost = f"cost {show_duration(trouble.lost)}" if trouble.lost is not None else "not fixed"
     bits = joined(trouble.severity, trouble.area, circumstances(trouble), where, cost)
     more = [*trouble.also, *([trouble.detail] if trouble.detail else []), *([trouble.link] if trouble.link else [])]
-    return f"{show_duration(trouble.at)}  {name}{trouble.summary} ({bits})" + "".join(f"; {text}" for text in more)
+    return f"{when(trouble, trouble.at)}  {name}{trouble.summary} ({bits})" + "".join(f"; {text}" for text in more)
 
 
 def cures(trouble: Issue) -> list[str]:
@@ -213,7 +218,7 @@ def note(said: Note) -> str:
 
 def shot(picture: Shot) -> str:
     """A picture, when it was taken, and its checksum."""
-    return f"{show_duration(picture.at)}  {picture.path}" + _in_brackets(
+    return f"{when(picture, picture.at)}  {picture.path}" + _in_brackets(
         f"SHA-256 {picture.sha256}" if picture.sha256 else None
     )
 
@@ -261,7 +266,7 @@ ALL: tuple[tuple[str, Callable[[Run], Iterable[str]]], ...] = (
     ("Liked and not", lambda run: map(remark, run.remarks)),
     ("Beside other releases", lambda run: (*map(likeness, run.likenesses), *map(beside, run.beside))),
     ("Left to do", lambda run: map(todo, run.todos)),
-    ("Notes", lambda run: (f"{show_duration(each.at)}  {note(each)}" for each in run.notes)),
+    ("Notes", lambda run: (f"{when(each, each.at)}  {note(each)}" for each in run.notes)),
     ("Said with", lambda run: (f"{show_duration(aside.at)}  {aside.verb}: {aside.text}" for aside in run.asides)),
     ("Pictures", lambda run: map(shot, run.shots)),
 )

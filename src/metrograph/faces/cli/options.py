@@ -131,6 +131,9 @@ WholeOption = Annotated[
     bool, typer.Option("--whole", help="Draw what is done after an installation as large as the installation.")
 ]
 StateOption = Annotated[str | None, typer.Option(metavar="STATE", help="Of a reading: live, installed or updated.")]
+EverythingOption = Annotated[
+    bool, typer.Option("--everything", help="Hold all releases against each other, over lines and distributions.")
+]
 FigureArgument = Annotated[
     str,
     typer.Argument(metavar="FIGURE", autocompletion=complete_figure, help="desktop, hands-on, screens, memory ..."),

@@ -15,8 +15,10 @@ from metrograph.run.folding.meanings import HOW, MEANINGS, choice_of
 from metrograph.run.folding.timeline import UPDATE, RunContext, Timeline
 from metrograph.run.folding.walk import lay_out
 from metrograph.run.records import Choice, Clock, Milestones, Part, Phase, Position, Run, Screen
-from metrograph.run.scope import covered
+from metrograph.run.scope import FIRST_PHASES, covered
 
+EDITED = "edited"
+"""The word in the source of a record that was cut throughout."""
 _ASKING = frozenset({"questions", "setup"})
 _DESKTOP = "desktop"
 """The group of software of which a system may lack all: it ends in a terminal then."""
@@ -30,11 +32,12 @@ def fold(log: Log, name: str, lexicon: Lexicon | None = None, until: int | None 
     until: milliseconds since ``begun`` up to which an open run is followed beyond its last cue.
     """
     cues, lexicon = log.by_time(), lexicon or load_lexicon()
-    timeline = lay_out(cues, lexicon, until)
+    way = log.header.other("way") or "fresh"
+    edited = EDITED in (log.header.other("source") or "").casefold().split()
+    timeline = lay_out(cues, lexicon, until, edited, FIRST_PHASES.get(way.partition(" ")[0]))
     context = RunContext(tuple(cues), timeline, lexicon)
     screens, loose = _screens(context)
     phases, meanings = _phases(timeline.joined), {field: meaning(context) for field, meaning in MEANINGS.items()}
-    way = log.header.other("way") or "fresh"
     covers = covered(way, [phase.name for phase in phases])
     milestones = _milestones(timeline, screens) if Part.INSTALLATION in covers else Milestones()
     if any(each.group == _DESKTOP and not each.there for each in meanings["software"]):

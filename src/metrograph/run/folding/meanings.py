@@ -11,7 +11,7 @@ from metrograph.log.faults import Unreadable
 from metrograph.log.lexicon import OTHER, Lexicon, is_after_restart
 from metrograph.log.quantities.quantity import Quantity, parse_quantity
 from metrograph.log.quantities.ranges import ZERO, Range
-from metrograph.log.verbs import Trait, verbs_with
+from metrograph.log.verbs import DAY, Trait, verbs_with
 from metrograph.run.disks import FOUND, Layout, layout_of
 from metrograph.run.folding.intervals import by, on_clock
 from metrograph.run.folding.timeline import CuePlace, RunContext
@@ -50,7 +50,8 @@ def _issue(context: RunContext, trouble: Trouble) -> Issue:
         screen=None if place.screen is None else timeline.visits[place.screen].title,
         at=place.clock,
         fixed_at=None if trouble.end is None else timeline.places[trouble.end].clock,
-        lost=None if trouble.end is None else timeline.spent(trouble.begin, trouble.end),
+        # Between two days lies no time that anybody lost to it.
+        lost=None if trouble.end is None or cue.field(DAY) else timeline.spent(trouble.begin, trouble.end),
         fix=fix.text or None if fix is not None else None,
         area=_last_field("area", [cue, *again]),
         detail=_last_field("detail", [cue, *again]),

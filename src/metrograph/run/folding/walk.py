@@ -18,12 +18,18 @@ from metrograph.run.records import POWER_ON, Who
 _MOST_TASKS = 100  # that go on at once; each cue notes all of them
 
 
-def lay_out(cues: Sequence[Cue], lexicon: Lexicon, until: int | None = None) -> Timeline:
+def lay_out(
+    cues: Sequence[Cue], lexicon: Lexicon, until: int | None = None, edited: bool = False, begin: str | None = None
+) -> Timeline:
     """The timeline of cues that are already in the order of time.
 
     until: milliseconds up to which an open run is followed beyond its last cue; None to stop there.
+    edited: whether the record was cut throughout, so that nobody knows how much longer anything was.
+    begin: the phase that it begins in; one that does not begin at power-on holds until another is given.
     """
-    walker = _Walker(lexicon)
+    walker = _Walker(lexicon, edited)
+    if begin is not None:
+        walker.begin_in(begin)
     for index, cue in enumerate(cues):
         walker.take(index, cue)
     if until is not None:
@@ -44,8 +50,8 @@ def _marked(interval: Interval, lost: bool, failed: bool) -> Interval:
 class _Walker:
     """Holds the state between two cues."""
 
-    def __init__(self, lexicon: Lexicon) -> None:
-        self.lexicon = lexicon
+    def __init__(self, lexicon: Lexicon, edited: bool = False) -> None:
+        self.lexicon, self.edited = lexicon, edited
         self.at = 0  # milliseconds in the file
         self.low: int = 0  # milliseconds that the clock has come at least; high: at most, None where nobody knows
         self.high: int | None = 0
@@ -68,6 +74,11 @@ class _Walker:
         self.discarded: list[Span] = []
         self.dropped: list[Span] = []
 
+    def begin_in(self, phase: str) -> None:
+        """Begins in another phase than at power-on."""
+        self._go_to(phase)
+        self.given = True
+
     def take(self, index: int, cue: Cue) -> None:
         """Goes on to the moment of this cue and does what it says."""
         self.advance(index, cue.at)
@@ -85,7 +96,7 @@ class _Walker:
     def advance(self, index: int, at: int) -> None:
         """Lets the time before cue ``index`` pass, up to ``at`` milliseconds in the file."""
         if at > self.at and not self.over:
-            self._add(index, at - self.at, at - self.at)
+            self._add(index, at - self.at, None if self.edited else at - self.at)
             self.at = at
 
     def timeline(self, cues: Sequence[Cue]) -> Timeline:

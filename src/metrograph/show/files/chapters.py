@@ -24,11 +24,14 @@ class _Chapter(NamedTuple):
 def to_chapters(log: Log, lexicon: Lexicon, starts: int = 0) -> str:
     """A chapter for each screen, from when it comes up for as long as it is in front.
 
+    Where no screen was noted, as on a tour, a chapter for each topic: a phase, a trial, trouble, praise and dislike.
+
     starts: where on the run's time the recording begins, in milliseconds. Times are those of the file, as the recording
     runs; what comes before it is left out.
     """
     text = "WEBVTT\n"
-    for number, chapter in enumerate(_chapters(log, lexicon), 1):
+    chapters = list(_chapters(log, lexicon)) or list(_topics(log))
+    for number, chapter in enumerate(chapters, 1):
         begin, end = chapter.begin - starts, max(chapter.end, chapter.begin + _SHORTEST) - starts
         if end > 0:
             cuts = "".join(f" (cut: {cut})" for cut in chapter.cuts)
@@ -55,6 +58,26 @@ def _chapters(log: Log, lexicon: Lexicon) -> Iterator[_Chapter]:
             return
     if front is not None:
         yield front._replace(end=cues[-1].at)
+
+
+_TOPICS = {
+    "phase": "{text}", "check": "{name}: {text}", "issue": "{text}", "praise": "{text}", "dislike": "{text}",
+    "carries": "{name}", "reading": "{name}", "rate": "{name}", "verdict": "verdict", "todo": "", "task": "{name}",
+}  # fmt: skip
+"""Verbs that begin a topic, and what a chapter of each is called."""
+
+
+def _topics(log: Log) -> Iterator[_Chapter]:
+    """What a record without screens goes through, each topic up to the next one."""
+    told = [(cue, _TOPICS[cue.verb].format(name=cue.name or "", text=cue.text)) for cue in log.by_time()
+            if cue.verb in _TOPICS]  # fmt: skip
+    begun = [(cue.at, title[:1].upper() + title[1:]) for cue, title in told if title]
+    ends = [at for at, _ in begun[1:]] + [max((cue.at for cue in log.cues), default=0)]
+    last = ""
+    for (at, title), end in zip(begun, ends, strict=True):
+        if title != last:
+            yield _Chapter(at, max(end, at), title, ())
+        last = title
 
 
 def _title(text: str) -> str:

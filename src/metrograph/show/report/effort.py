@@ -63,7 +63,11 @@ def trends_report(trends: Sequence[Trend]) -> m.Report:
 def _trend(trend: Trend) -> m.Table:
     columns = [m.Column("release", gives=True), m.Column("runs", right=True), m.Column("median", right=True)]
     columns += [m.Column("least–most", right=True)]
-    if any(trend.swap_files):
+    if any(trend.swap_files) and trend.across:
+        columns += [m.Column("its swap file", right=True), m.Column("", right=True)]
+    elif trend.across:
+        columns.append(m.Column("", right=True))
+    elif any(trend.swap_files):
         columns += [m.Column("its swap file", right=True), m.Column("without it, to the one before", right=True)]
     else:
         columns.append(m.Column("to the one before", right=True))
@@ -90,7 +94,7 @@ def _cells(place: int, before: int | None, trend: Trend) -> list[str]:
 
 def _change(before: int | None, place: int, trend: Trend) -> str:
     """How much more than the last release that has it, files for swapping left out."""
-    if before is None or not trend.is_compared:
+    if before is None or not trend.is_compared or trend.across:
         return ""
     values = without_swap_files([point.median if point else None for point in trend.points], trend.swap_files)
     was, now = values[before], values[place]

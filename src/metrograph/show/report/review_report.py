@@ -259,7 +259,7 @@ def _one_by_one(review: Review) -> Iterator[m.Section]:
 def _remaining(review: Review) -> Iterator[m.Section]:
     """Remarks, with those that are to be told first before the rest; and what is hearsay."""
     notes = highlights_first([each for run in review.runs for each in run.notes if not each.heard], lambda n: n.tell)
-    yield from _lines("Remarks", [each.text for each in notes])
+    yield from _lines("Remarks", [f"{each.day}: {each.text}" if each.day else each.text for each in notes])
     yield from _lines("Hearsay", hearsay(review))
 
 

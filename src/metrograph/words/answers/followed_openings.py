@@ -16,6 +16,7 @@ from metrograph.ledgers.trend import EffortLedger, Trend
 from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range, difference
 from metrograph.measures.reducing import Spread
+from metrograph.measures.show import show_figure
 from metrograph.words.answers.difference_words import REACHED, reached, size_told
 from metrograph.words.answers.finding_words import of_trouble_alone
 from metrograph.words.answers.lines_of_releases import in_line, lines_of, short
@@ -180,6 +181,9 @@ def of_trends(trends: Sequence[Trend]) -> Iterator[str]:
     """How the latest release of each line stands against the one before, in what may be compared."""
     for trend in trends:
         known = [place for place, point in enumerate(trend.points) if point is not None]
+        if trend.across:
+            yield from _least_and_most(trend, known)
+            continue
         for before, last in list(pairwise(known))[-1:] if trend.is_compared else ():
             one, other = _own(trend.points, trend.swap_files, before, last)
             if one is None or other is None:
@@ -197,6 +201,22 @@ def of_trends(trends: Sequence[Trend]) -> Iterator[str]:
                 yield f"Against {than}, {later} takes {said}, {of}."
             else:
                 yield f"{_along(trend, later, than, told)}, {of}."
+
+
+def _least_and_most(trend: Trend, known: Sequence[int]) -> Iterator[str]:
+    """Which of several systems has least and most, where none comes after another; a bound is neither."""
+    values = {place: point.median for place in known if (point := trend.points[place]) is not None}
+    exact = sorted(
+        (place for place in known if values[place].exact or values[place].about), key=lambda at: values[at].middle
+    )
+    if len(exact) > 1 and trend.is_compared:
+        least, most = exact[0], exact[-1]
+        shown = [show_figure(values[place], trend.unit, trend.name) for place in (least, most)]
+        swap = " with what it swaps to" if any(trend.swap_files) else ""
+        yield (
+            f"{_capital(trend.words)}{swap} is least in {trend.releases[least]} ({shown[0]}) and most in"
+            f" {trend.releases[most]} ({shown[1]}), of {len(exact)} that have it."
+        )
 
 
 def _most_runs(trend: Trend, *places: int) -> int:

@@ -180,8 +180,8 @@ def _remarks(review: Review) -> Iterator[str]:
     liked = [each.thing for each in ordered if each.liked]
     disliked = [each.thing for each in ordered if not each.liked]
     if liked or disliked:
-        parts = [f"liked {'were' if len(liked) > 1 else 'was'} {few(liked)}"] if liked else []
-        parts += [f"disliked {'were' if len(disliked) > 1 else 'was'} {few(disliked)}"] if disliked else []
+        parts = [f"liked: {listed(liked[:_MOST_TRIALS])}"] if liked else []
+        parts += [f"disliked: {listed(disliked[:_MOST_TRIALS])}"] if disliked else []
         text = "; ".join(parts)
         yield f"{text[0].upper()}{text[1:]}."
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from typing import Annotated
 
 import typer
@@ -11,7 +12,7 @@ from metrograph.faces.cli.options import AtOption, LogbookOption, RunOption, exa
 from metrograph.log.quantities.times import format_time
 from metrograph.log.verbs import VERBS
 from metrograph.log.writer import format_line
-from metrograph.services.noting import deviations, read_words
+from metrograph.services.noting import deviations, read_words, with_list
 from metrograph.store.clock import When
 from metrograph.store.memory import find_run
 
@@ -19,7 +20,7 @@ APPS: dict[str, typer.Typer] = {}
 _HELP = f"""Write one cue now, in the language of the run log.
 
 Verbs: {", ".join(VERBS)}; any beginning that only one verb has will do. Fields follow after a bar,
-which the shell wants in quotes.
+which the shell wants in quotes. A dash for a list of software takes it from standard input.
 """
 
 
@@ -32,6 +33,7 @@ which the shell wants in quotes.
         "metrograph cue 'choose swap = file | was none | offered none, file, partition'",
         "metrograph cue 'issue disk-hidden: The disk screen lists no disk | severity blocker'",
         "metrograph cue --at 12:30 wait copying files",
+        "metrograph cue carries office: - < programs.txt    # one a line, or by commas",
     ),
 )
 def cue(
@@ -45,7 +47,7 @@ def cue(
     environment = environment_of(ctx)
     refuse_unknown_options(words)
     book = environment.logbook(logbook)
-    typed = read_words(" ".join(words), book)
+    typed = read_words(with_list(" ".join(words), sys.stdin), book)
     name = find_run(book, run)
     written = book.append(name, [typed], When(environment.started(), at))
     with environment.once_written():

@@ -13,6 +13,7 @@ from metrograph.faces.cli.environment import environment_of
 from metrograph.faces.cli.options import (
     ArchiveOption,
     ClusterOption,
+    EverythingOption,
     FigureArgument,
     ForOption,
     JsonOption,
@@ -32,13 +33,14 @@ class LedgerCommand(msgspec.Struct, frozen=True):
     """One ledger's command.
 
     help: its first line, then what else there is to say.
-    asks: what besides the logbook it may ask: an archive, or an archive and a cluster.
+    asks: what besides the logbook it may ask: an archive, or an archive and a cluster; or whether it may look across
+        the whole house.
     """
 
     name: str
     help: str
     example: str
-    asks: Literal["", "archive", "cluster"] = ""
+    asks: Literal["", "archive", "cluster", "everything"] = ""
 
 
 _LEDGERS = (
@@ -69,11 +71,13 @@ _LEDGERS = (
         "Show readings by release and state, with differences.\n\nValues are medians of a release's runs. Only what was"
         " taken in the same state, and under the same load, is set side by side.",
         "metrograph readings larkmoor-7.0-heron larkmoor-8.0-heron --json",
+        "everything",
     ),
     LedgerCommand(
         "checks",
         "Show trials by release: what got worse, what is well again.",
         "metrograph checks larkmoor-7.0-heron larkmoor-8.0-heron --json",
+        "everything",
     ),
     LedgerCommand(
         "facts",
@@ -144,7 +148,19 @@ def _add(row: LedgerCommand) -> None:
     ) -> None:
         _show(row.name, ctx, _LedgerOptions(names, logbook, show_personal, json, archive, cluster))
 
-    commands: dict[str, Callable[..., None]] = {"archive": show_with_others, "cluster": show_spread}
+    def show_across(
+        ctx: typer.Context,
+        names: NamesArgument = None,
+        everything: EverythingOption = False,
+        show_personal: PersonalOption = False,
+        json: JsonOption = False,
+        logbook: LogbookOption = None,
+    ) -> None:
+        _show(row.name, ctx, _LedgerOptions(names, logbook, show_personal, json, everything=everything))
+
+    commands: dict[str, Callable[..., None]] = {
+        "archive": show_with_others, "cluster": show_spread, "everything": show_across,
+    }  # fmt: skip
     add(commands.get(row.asks, show_ledger))
 
 
@@ -157,13 +173,14 @@ class _LedgerOptions(NamedTuple):
     json: bool
     archive: str | None = None
     cluster: str | None = None
+    everything: bool = False
 
 
 def _show(name: str, ctx: typer.Context, asked: _LedgerOptions) -> None:
     from metrograph.services.following import FollowedRuns, ledger_result
 
     environment = environment_of(ctx)
-    followed = FollowedRuns(environment, asked.logbook, asked.names, asked.json, asked.cluster)
+    followed = FollowedRuns(environment, asked.logbook, asked.names, asked.json, asked.cluster, asked.everything)
     environment.give(ledger_result(name, followed, asked.archive, asked.show_personal), asked.json)
 
 
@@ -183,11 +200,12 @@ def trend(
     figure: FigureArgument,
     names: NamesArgument = None,
     state: StateOption = None,
+    everything: EverythingOption = False,
     archive: ArchiveOption = None,
     json: JsonOption = False,
     logbook: LogbookOption = None,
 ) -> None:
-    """Follow a figure along the releases of each line.
+    """Follow a figure along the releases of each line, or with --everything of all that there are.
 
     A figure is a moment (first-question, installed, desktop, updated), a time (on-clock, hands-on, waiting, lost,
     longest-leave), a count (screens, decisions, kept, chosen, typed, right, wrong, returns, calls, attempts, issues,
@@ -196,7 +214,8 @@ def trend(
     from metrograph.services.following import FollowedRuns, trend_result
 
     environment = environment_of(ctx)
-    environment.give(trend_result(FollowedRuns(environment, logbook, names), figure, state, archive), json)
+    followed = FollowedRuns(environment, logbook, names, everything=everything)
+    environment.give(trend_result(followed, figure, state, archive), json)
 
 
 @single(APPS, "weight", epilog=examples(

@@ -230,8 +230,11 @@ def parquet(
     environment.say(f"{shown_path(environment.folder / output)}: {rows} rows of {len(runs.runs)} runs")
 
 
-@app.command(epilog=examples("metrograph export vtt larkmoor-8.0-heron-1 -o chapters.vtt --starts 0:40"))
-def vtt(
+@app.command("chapters", epilog=examples("metrograph export chapters larkmoor-8.0-heron-1 -o chapters.vtt"))
+@app.command(
+    "vtt", hidden=True, epilog=examples("metrograph export vtt larkmoor-8.0-heron-1 -o chapters.vtt --starts 0:40")
+)
+def chapters(
     ctx: typer.Context,
     run: RunArgument,
     output: FileOption = None,
@@ -241,7 +244,10 @@ def vtt(
     show_personal: PersonalOption = False,
     logbook: LogbookOption = None,
 ) -> None:
-    """Write screens as chapters of the recording: WebVTT."""
+    """Write screens as chapters of the recording: WebVTT.
+
+    Where no screen was noted, phases, trials and trouble are the chapters.
+    """
     from metrograph.services.run_reading import exported
 
     environment = environment_of(ctx)
