@@ -11,9 +11,9 @@ from tests.helpers import call_here
 NAME, JOINED = "Zanzibar", "old ZANZIBAR-laptop_2"
 FIRST, OTHER, LATER = "larkmoor-8.0-heron-1", "larkmoor-8.0-heron-2", "larkmoor-9.0-heron-1"
 BODIES = {
-    Content.ANY: JOINED, Content.NAME: "zanzibar", Content.SIZE: "3 GiB", Content.DATA: "3 GiB", Content.SHARE: "3 of 10",
+    Content.ANY: JOINED, Content.NAME: "zanzibar", Content.SIZE: "3 GiB", Content.DATA: "3 GiB", Content.RATING: "3 of 10",
     Content.PART: "/home/zanzibar ext4 3 GiB", Content.SWAP: "none", Content.QUANTITY: "a few zanzibar", Content.LENGTH: "1:00",
-    Content.SHA256: "ab" * 32, Content.KIND: "other",
+    Content.SHA256: "ab" * 32, Content.KIND: "other", Content.COMPARED: f"{JOINED} less", Content.BUT: f"but {JOINED}",
 }  # fmt: skip
 COMMANDS = (
     ["show", FIRST], ["show", FIRST, "--json"], ["compare", FIRST, LATER], ["compare", FIRST, LATER, "--json"], ["compare", OTHER, LATER],
@@ -25,6 +25,8 @@ COMMANDS = (
     ["report", "larkmoor-8.0-heron", "larkmoor-9.0-heron", "-o", "-"], ["report", "larkmoor-8.0-heron", "larkmoor-9.0-heron", "-o", "p.md"],
     *(["draw", chart, "larkmoor-8.0-heron", "larkmoor-9.0-heron", "-o", "-"] for chart in ("lanes", "strip", "timetable", "lead")),
     ["summary", "larkmoor-8.0-heron", "larkmoor-9.0-heron"], ["summary", "larkmoor-8.0-heron", "larkmoor-9.0-heron", "--json"],
+    ["review", FIRST], ["review", "larkmoor-8.0-heron", "--json"], ["review", LATER, "-o", "-"], ["review", LATER, "-o", "r.md"],
+    ["summary", FIRST], ["summary", FIRST, "--json"], ["export", "chapters", FIRST], ["readings", "--everything"],
     ["draw", "trend", "on-clock", "-o", "-"], ["draw", "kinship", "-o", "-"],
     ["export", "csv", "-o", "tables"], ["shortlist", "--for", "one"], ["shortlist", "--for", "one", "--json"],
     ["draw", "shortlist", "--for", "one", "-o", "-"], ["share", "larkmoor-8.0-heron", LATER, "--to", "archive", "--dry-run"],
@@ -48,7 +50,7 @@ def everything() -> str:
         )
         name = {
             Shape.SETTING: JOINED, Shape.MAYBE_SETTING: JOINED, Shape.NAMED: JOINED, Shape.TOLD: "zanzibar-x", Shape.MAYBE_TOLD: "zanzibar-x",
-            Shape.MAYBE_NAMED: "zanzibar-x", Shape.GROUPED: JOINED,
+            Shape.MAYBE_NAMED: "zanzibar-x", Shape.GROUPED: JOINED, Shape.BESIDE: "zanzibar-9",
         }.get(verb.shape)  # fmt: skip
         text += format_cue(
             Cue((10 + number) * 1000, verb.word, name, "" if verb.shape is Shape.NOTHING else body, fields)

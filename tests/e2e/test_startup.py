@@ -16,8 +16,7 @@ class Startup(LogbookCase):
     def loaded_by(self, *words: str) -> set[str]:
         """The packages that are loaded when a command is over."""
         script = (
-            f"import os, sys; sys.argv = {['metrograph', *words]}\n"
-            "os._exit = lambda code: None\n"  # a cue ends its process, and what it loaded is what is asked for
+            f"import sys; sys.argv = {['metrograph', *words]}\n"
             "from metrograph.faces.cli.main import app\n"
             "app(standalone_mode=False)\n"
             "print(*sys.modules)"

@@ -7,7 +7,9 @@ from hypothesis import strategies as st
 
 from metrograph.log.cues import Cue
 from metrograph.log.faults import Unreadable
+from metrograph.log.meant import _SENSES
 from metrograph.log.reader import parse_line
+from metrograph.log.verbs import VERBS
 from metrograph.log.writer import format_line
 from tests.helpers import cues
 
@@ -42,3 +44,36 @@ class Lines(unittest.TestCase):
     @given(cues(st.just(0)))
     def test_typed_as_printed(self, cue: Cue) -> None:
         self.assertEqual(parse_line(format_line(cue)), cue)
+
+
+class Meant(unittest.TestCase):
+    """What is said to somebody whose line begins with no verb."""
+
+    def test_a_line_is_taken_for_what_it_probably_was(self) -> None:
+        cases = {
+            "kernel 6.8": "“fact kernel = 6.8”", "Memory 600 MB": "“reading memory = 600 MB”",
+            "boot time: 40 s": "“reading boot time = 40 s”", "the printer works": "“check printer: pass”",
+            "bluetooth does not work": "“check bluetooth: fail”", "hate it": "dislike", "screeen Disk": "screen",
+            "wish for tabs": "todo",
+            "xyzzy": "a verb such as screen, choose or note; “metrograph cue --help” lists them",
+        }  # fmt: skip
+        for line, expected in cases.items():
+            with self.assertRaises(Unreadable) as wrong:
+                parse_line(line)
+            self.assertTrue(wrong.exception.expected.startswith(expected), (line, wrong.exception.expected))
+            self.assertLessEqual(wrong.exception.expected.count(" or "), 2 + expected.count(" or "), line)
+
+    def test_every_sense_leads_to_a_verb(self) -> None:
+        self.assertEqual(set(_SENSES) - set(VERBS), set())
+
+    def test_where_one_thing_alone_can_be_meant_both_signs_do(self) -> None:
+        alike = {
+            "check wireless = works": "check wireless: pass", "fact kernel: 6.8": "fact kernel = 6.8",
+            "reading memory: 600 MB": "reading memory = 600 MB", "check sound: no": "check sound: fail",
+            "enter host: desk": "enter host = desk", "rate looks: good": "rate looks = good",
+            "keep Your time zone: Lisbon": "keep Your time zone = Lisbon",
+        }  # fmt: skip
+        for typed, written in alike.items():
+            self.assertEqual(format_line(parse_line(typed)), written)
+        self.assertEqual(parse_line("note x | heard").fields, (("heard", "hearsay"),))
+        self.assertEqual(parse_line("enter Your name:").name, "Your name:")

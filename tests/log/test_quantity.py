@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from metrograph.log.faults import Unreadable
 from metrograph.log.quantities.quantity import Share, parse_length, parse_quantity, parse_share
 from metrograph.log.quantities.ranges import Range
+from metrograph.log.quantities.ratings import RatingSaid, parse_rating, rating_in_words
 from metrograph.log.quantities.units import BYTES, COUNT, PERCENT, SECONDS
 from metrograph.measures.show import show_figure
 
@@ -130,3 +131,34 @@ class Lengths(unittest.TestCase):
         self.assertEqual((parse_share("7 of 10"), parse_share("7.5/10")), (Share(7, 10), Share(7.5, 10)))
         for wrong in ("11 of 10", "good", "7", "3 of 0"):
             self.assertIsNone(parse_share(wrong))
+
+
+class Spoken(unittest.TestCase):
+    def test_halves_counts_and_parts_of_a_whole(self) -> None:
+        cases = {
+            "half a gigabyte": (5e8, "bytes"), "one and a half gigs": (1.5 * 2**30, "bytes"),
+            "two and a quarter minutes": (135.0, "s"), "three quarters of an hour": (2700.0, "s"),
+            "73,523 packages": (73523.0, "packages"), "1,234,567 files": (1234567.0, "files"),
+        }  # fmt: skip
+        for said, (amount, unit) in cases.items():
+            read = parse_quantity(said)
+            self.assertEqual((read.amount, read.unit), (Range(amount, amount), unit), said)
+        part = parse_quantity("527 MB of 3 GB", "bytes")
+        self.assertEqual((part.amount, part.total), (Range(5.27e8, 5.27e8), 3e9))
+        self.assertEqual(parse_quantity("73,523", "").amount, Range(73523, 73523))
+        for words in ("two of them failed", "half of what it was", "a quarter"):
+            self.assertIsNone(parse_quantity(words).amount, words)
+        for wrong in ("1,300 MB", "527 MB of 3 s", "527 MB of about 3 GB"):
+            with self.assertRaises(Unreadable):
+                parse_quantity(wrong, "bytes")
+
+    def test_ratings(self) -> None:
+        cases = {
+            "good": (4, 6, True), "Very Good": (5, 6, True), "7 of 10": (7, 10, False), "7": (7, 10, False),
+            "4 stars": (4, 5, False), "4 of 5 stars": (4, 5, False), "80 %": (80, 100, False), "8.5/10": (8.5, 10, False),
+        }  # fmt: skip
+        for said, expected in cases.items():
+            self.assertEqual(parse_rating(said), RatingSaid(*expected), said)
+        for none in ("11", "6 stars", "120 %", "goodish", ""):
+            self.assertIsNone(parse_rating(none), none)
+        self.assertEqual((rating_in_words(4), rating_in_words(4.5)), ("good", "good to very good"))

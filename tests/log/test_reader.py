@@ -161,6 +161,26 @@ class Forms(unittest.TestCase):
             self.assertEqual(read_log(path.read_text(), path.name)[1], (), path.name)
 
 
+class Days(unittest.TestCase):
+    """Records of months, in which a day stands in the place of a time."""
+
+    LATER = HEADER.rstrip("\n") + "\nway: later\n\n"
+
+    def test_they_read_sort_and_read_back(self) -> None:
+        log, faults = read_log(self.LATER + "2026-05 note last\n2026-03-02 note first\n    tell: first\n")
+        self.assertEqual(faults, ())
+        self.assertEqual([(cue.text, cue.fields[0]) for cue in log.by_time()],
+                         [("first", ("day", "2026-03-02")), ("last", ("day", "2026-05"))])  # fmt: skip
+        self.assertEqual(read_log(format_log(log.header, log.cues))[0].cues, log.cues)
+        self.assertIn("\n2026-03-02 note first\n    tell: first\n", format_log(log.header, log.cues))
+
+    def test_elsewhere_and_where_there_is_no_such_day_they_are_faults(self) -> None:
+        for text, found in ((HEADER + "2026-05 note x\n", "2026-05"), (self.LATER + "2026-13 note x\n", "2026-13"),
+                            (self.LATER + "2026-02-30 note x\n", "2026-02-30")):  # fmt: skip
+            log, faults = read_log(text)
+            self.assertEqual((log.cues, [fault.found for fault in faults]), ((), [found]))
+
+
 class Documented(unittest.TestCase):
     def test_every_example_in_the_description_of_the_language_reads(self) -> None:
         blocks = (ROOT / "docs/run-log.md").read_text().split("```metro\n")[1:]

@@ -180,7 +180,7 @@ def _row(group: ReleaseGroup, sightings: Sequence[Sighting], passing: _Passing) 
         seen=len(sightings),
         passed=sum(cell.passed for cell in cells),
         cost=median(overcome) if overcome else None,
-        unfixed=len(sightings) - len(overcome),
+        unfixed=sum(sighting.issue.fixed_at is None for sighting in sightings),
         ways_round=tuple(dict.fromkeys(sighting.issue.fix for sighting in sightings if sighting.issue.fix)),
         in_vain=tuple(dict.fromkeys(remedy for sighting in sightings for remedy in sighting.issue.tried)),
         only_there=case.only_there,

@@ -45,8 +45,8 @@ def _by_subject(record: Any) -> Any:
     if record.of is None:
         return record
     if isinstance(record, Software):
-        return msgspec.structs.replace(record, group=" of ".join(filter(None, (record.group, record.of))))
-    return msgspec.structs.replace(record, name=f"{record.name} of {record.of}")
+        return msgspec.structs.replace(record, group=" of ".join(filter(None, (record.group, record.of))), of=None)
+    return msgspec.structs.replace(record, name=f"{record.name} of {record.of}", of=None)
 
 
 def published(run: Run) -> Run:

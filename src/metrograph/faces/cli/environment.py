@@ -239,7 +239,12 @@ def this_environment() -> Environment:
     except FileNotFoundError:
         folder = Path()  # it is gone; what needs it will say that there is no logbook in it
     began = process_start()  # now, as later nobody could tell a start from a wait
-    return Environment(sys.stdout, sys.stderr, folder, os.environ, lambda: began, leave=_leave)
+    return Environment(sys.stdout, sys.stderr, folder, os.environ, lambda: began)
+
+
+def own_environment() -> Environment:
+    """The environment of a process that was started for one call, and may end with it."""
+    return msgspec.structs.replace(this_environment(), leave=_leave)
 
 
 def _leave() -> None:

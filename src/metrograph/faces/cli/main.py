@@ -13,7 +13,7 @@ from typer.core import TyperGroup
 
 from metrograph import __version__
 from metrograph.core.errors import MetrographError
-from metrograph.faces.cli.environment import this_environment
+from metrograph.faces.cli.environment import own_environment, this_environment
 from metrograph.store.ids import unknown
 
 # In the order of an install day, as help shows them. To add a command, add a row and a module; a ledger is a row of
@@ -127,7 +127,7 @@ def main() -> NoReturn:
     """Runs the command line of this process and exits."""
     _open_what_is_closed()
     try:
-        app(prog_name="metrograph")
+        app(prog_name="metrograph", obj=own_environment())
     except MetrographError as error:
         _leave(str(error), error.exit_code)
     except BrokenPipeError:

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from metrograph.ledgers.checks import CheckResult
 from metrograph.ledgers.issues import IssueRow
 from metrograph.ledgers.review import Review, SaidBeside
+from metrograph.ledgers.verdicts import SCORE
 from metrograph.log.quantities.units import show_size
 from metrograph.measures.show import show_figure
 from metrograph.run.noted import Remark
@@ -28,7 +29,7 @@ def review_answer(review: Review, most: int = MOST) -> tuple[str, ...]:
     """What a reader decides by, the weightiest first; most: how many sentences at most."""
     told = [
         *_installation(review), *_highlights(review), *_trouble(review), *_trials(review), *_weight(review),
-        *_remarks(review), *_verdicts(review),
+        *_likenesses(review), *_remarks(review), *_ratings(review), *_verdicts(review),
     ]  # fmt: skip
     if not told:
         told = [f"Nothing was noted of {review.release} beside its way.", *_open_questions(review)]
@@ -66,7 +67,14 @@ def _installation(review: Review) -> Iterator[str]:
     span = show_spread(figures[end], end)
     word = "reaches the desktop after" if end == "desktop" else "is installed after"
     hands = f", {show_spread(figures['hands-on'], 'hands-on')} of it hands-on" if figures.get("hands-on") else ""
-    yield f"{review.release} {word} {span}{hands}{f', and{asks}' if asks else ''}."
+    ways = {run.way for run in review.runs if run.way != "fresh"}
+    way = f", installed {_WAYS.get(next(iter(ways)), next(iter(ways)))}," if len(ways) == 1 else ""
+    yield f"{review.release}{way} {word} {span}{hands}{f', and{asks}' if asks else ''}."
+
+
+_WAYS = {
+    "inside": "inside another system", "beside": "beside another system", "upgrade": "by an upgrade",
+}  # fmt: skip
 
 
 def _asks(review: Review) -> str:
@@ -124,7 +132,9 @@ def _plain(summary: str) -> str:
     return text[:1].lower() + text[1:] if first[1:].islower() and first in _ARTICLES else text
 
 
-_ARTICLES = frozenset({"The", "A", "An", "No", "Nothing", "It", "This", "There", "Some", "One"})
+_ARTICLES = frozenset(
+    {"The", "A", "An", "No", "Nothing", "It", "This", "There", "Some", "One", "Both", "All", "Every", "Two", "Its"}
+)
 
 
 def _trials(review: Review) -> Iterator[str]:
@@ -184,6 +194,21 @@ def _remarks(review: Review) -> Iterator[str]:
         parts += [f"disliked: {listed(disliked[:_MOST_TRIALS])}"] if disliked else []
         text = "; ".join(parts)
         yield f"{text[0].upper()}{text[1:]}."
+
+
+def _likenesses(review: Review) -> Iterator[str]:
+    """That all which is not said is as in another release."""
+    for each in [each for run in review.runs for each in run.likenesses if each.heard is None][:1]:
+        but = f" but {listed(each.but)}" if each.but else ""
+        yield f"By what was said, all else{but} is as in {each.release}."
+
+
+def _ratings(review: Review) -> Iterator[str]:
+    """Ratings that stand alone; the score of a verdict stands beside it."""
+    rows = [row for row in review.whole.ratings if row.name != SCORE and row.parts[0] is not None]
+    told = [f"{row.name} {row.show(part)}" for row in rows if (part := row.parts[0]) is not None]
+    if told:
+        yield f"Rated: {listed(told[:_MOST_TRIALS])}."
 
 
 def _verdicts(review: Review) -> Iterator[str]:
