@@ -77,6 +77,7 @@ class IssueRow(msgspec.Struct, frozen=True):
     cost: the median of the time it took where it was overcome; None where it never was.
     unfixed: in how many runs it was not overcome.
     ways_round: what helped, each once; in_vain: what was tried and did not.
+    only: where alone it was met, as it was said last.
     trials: those that it let fail, which are no trouble of their own.
     seen_at: the cues that told of it, one a run.
     """
@@ -98,6 +99,7 @@ class IssueRow(msgspec.Struct, frozen=True):
     ways_round: tuple[str, ...]
     in_vain: tuple[str, ...] = ()
     only_there: bool = False
+    only: str | None = None
     trials: tuple[str, ...] = ()
     seen_at: tuple[LogPlace, ...] = ()
 
@@ -184,6 +186,7 @@ def _row(group: ReleaseGroup, sightings: Sequence[Sighting], passing: _Passing) 
         ways_round=tuple(dict.fromkeys(sighting.issue.fix for sighting in sightings if sighting.issue.fix)),
         in_vain=tuple(dict.fromkeys(remedy for sighting in sightings for remedy in sighting.issue.tried)),
         only_there=case.only_there,
+        only=last.issue.only,
         trials=tuple(sorted(case.trials)),
         seen_at=tuple(LogPlace(sighting.run.run, sighting.issue.at) for sighting in sightings),
     )
@@ -206,7 +209,12 @@ class _Case:
         elsewhere = (
             run for release in releases for run in self._runs(release) if self.passing.kind(run) not in self.kinds
         )
-        return any(map(self._came_by, elsewhere))
+        return self._is_said or any(map(self._came_by, elsewhere))
+
+    @cached_property
+    def _is_said(self) -> bool:
+        """Whether somebody says that it was met on this rig alone; of an edition that says nothing of rigs."""
+        return any(sighting.issue.only == sighting.run.rig for sighting in self.sightings)
 
     @cached_property
     def rig_bound(self) -> bool:

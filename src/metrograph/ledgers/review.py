@@ -58,6 +58,7 @@ class Review(msgspec.Struct, frozen=True):
     """One release reviewed.
 
     whole: its side as a comparison has it; before: it against the release before it, None where that has no runs.
+    siblings: other editions against it, those that have runs.
     cards: its card beside that of the release before it where only that has a card and no run, or alone.
     runs: as others may see them, the oldest first.
     """
@@ -70,6 +71,7 @@ class Review(msgspec.Struct, frozen=True):
     claims: ClaimLedger
     cards: CardLedger | None = None
     before: Comparison | None = None
+    siblings: tuple[Comparison, ...] = ()
     beside: tuple[SaidBeside, ...] = ()
     as_there: tuple[AsThere, ...] = ()
 

@@ -53,6 +53,16 @@ class Judgement(msgspec.Struct, frozen=True, rename={"good": "for"}):
     whom: tuple[str, ...]
 
 
+class Liked(msgspec.Struct, frozen=True):
+    """Something that was liked in a run, or was not; see ``Remark``."""
+
+    release: str
+    run: str
+    thing: str
+    liked: bool
+    why: str | None
+
+
 class Moved(msgspec.Struct, frozen=True):
     """A figure that is another, beyond what the runs of either release spread.
 
@@ -100,6 +110,7 @@ class VerdictLedger(msgspec.Struct, frozen=True):
     rows: tuple[RatingRow, ...]
     verdicts: tuple[Judgement, ...]
     shifts: tuple[Shift, ...] = ()
+    remarks: tuple[Liked, ...] = ()
 
 
 class _Rated(msgspec.Struct, frozen=True):
@@ -127,6 +138,11 @@ def verdicts_ledger(group: ReleaseGroup) -> VerdictLedger:
         lines=group.lines,
         rows=tuple(_row(key, rated) for key in keys),
         verdicts=tuple(judgement for release, run in pairs for judgement in _judgements(release, run)),
+        remarks=tuple(
+            Liked(release, run.run, remark.thing, remark.liked, remark.why)
+            for release, run in pairs
+            for remark in details(run).remarks
+        ),
     )
 
 

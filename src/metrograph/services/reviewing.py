@@ -9,7 +9,7 @@ from urllib.parse import quote
 
 import msgspec
 
-from metrograph.ledgers.comparison import compare
+from metrograph.ledgers.comparison import Comparison, compare
 from metrograph.ledgers.digests.release_groups import begun, read_side
 from metrograph.ledgers.review import Known, Review, place_of, review_of
 from metrograph.log.lexicon import Checklist
@@ -30,7 +30,7 @@ from metrograph.store.ids import split_run
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.memory import select
 from metrograph.store.reading import LogReader
-from metrograph.words.answers.review_answers import before_answer, review_answer
+from metrograph.words.answers.review_answers import before_answer, review_answer, siblings_answers
 from metrograph.words.names import full_name, named
 
 
@@ -70,12 +70,16 @@ def reviewed(desk: Desk, logbook: Path | None, name: str, show_personal: bool = 
     installed = list(dict.fromkeys(split_run(run)[0] for run in book.run_names())) if book is not None else []
     place = place_of(release, cards, installed)
     others = {each: _runs_of(reader, book, each) for each in _spoken_of(runs) if each in installed}
-    earlier = None
-    if place.earlier in installed:
-        first = read_side(reader, book, place.earlier, cards)
-        earlier = msgspec.structs.replace(first, runs=tuple(map(published, first.runs)))
-    before = None if earlier is None else compare([earlier, compared.sides[0]], compared.background, earlier.name)
+
+    def against(other: str) -> Comparison:
+        side = read_side(reader, book, other, cards)
+        side = msgspec.structs.replace(side, runs=tuple(map(published, side.runs)))
+        return compare([side, compared.sides[0]], compared.background, side.name)
+
+    before = against(place.earlier) if place.earlier in installed and place.earlier is not None else None
     review = review_of(place, compared.comparison, runs, Known(cards, compared.background.rigs, others), before)
+    siblings = tuple(against(each) for each in place.siblings if each in installed)
+    review = msgspec.structs.replace(review, siblings=siblings)
     card = cards.get(release)
     made = ReviewMaterial(
         review, _drawings(compared, runs), card.checksum if card else None, _to_try(reader.settings.checklist, runs)
@@ -129,6 +133,7 @@ def _document(review: Review, told: Review) -> dict[str, object]:
         "release": review.release,
         "sentences": review_answer(told),
         "before": {"release": review.place.earlier, "sentences": before_answer(told)},
+        "siblings": siblings_answers(told),
         "covers": review.covers,
         "place": review.place,
         "cards": review.cards,

@@ -47,7 +47,8 @@ def issue_story(row: IssueRow, releases: Sequence[str]) -> str:
     """What an issue is, in which runs it came, what helped and after how long, and what did not."""
     severity = f"{row.severity}, " if row.severity else ""
     name = f"{row.name}: " if row.name else ""
-    told = [f"{name}{row.summary.rstrip('.')} ({severity}{row.place}).", _where_seen(row, releases), *_cure(row)]
+    alone = f", {row.only} only" if row.only and not row.only_there else ""
+    told = [f"{name}{row.summary.rstrip('.')} ({severity}{row.place}{alone}).", _where_seen(row, releases), *_cure(row)]
     if row.in_vain:
         told.append(f"Tried in vain: {', '.join(row.in_vain)}.")
     return " ".join(told)

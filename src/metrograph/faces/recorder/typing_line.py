@@ -8,6 +8,8 @@ from textual.binding import Binding, BindingType
 from textual.events import Key, Paste
 from textual.widgets import Input
 
+from metrograph.log.verbs import VERBS, Shape
+
 _BURST = 0.05  # seconds in which no more keys come of those that came at once, as when something is pasted
 
 
@@ -67,11 +69,19 @@ class TypingLine(Input):
         elif action is not None:
             await self.run_action(action)
 
+    def _as_list(self, text: str) -> str:
+        """What is pasted behind the verb of a list as one list; any other text as it is."""
+        verb = self.value.strip().partition(" ")[0]
+        items = [line.strip(" ,") for line in text.splitlines() if line.strip(" ,")]
+        shape = VERBS[verb].shape if verb in VERBS else None
+        return ", ".join(items) if shape is Shape.GROUPED and len(items) > 1 else text
+
     def _on_paste(self, event: Paste) -> None:
         """Enters each whole line of what is pasted; what has no end yet is as if it were typed."""
         event.stop()
         event.prevent_default()
-        for piece in event.text.replace("\r\n", "\n").replace("\r", "\n").splitlines(keepends=True):
+        text = self._as_list(event.text)
+        for piece in text.replace("\r\n", "\n").replace("\r", "\n").splitlines(keepends=True):
             self.insert_text_at_cursor("".join(sign for sign in piece if sign.isprintable()))
             if piece.endswith("\n") and self.value.strip():  # an empty line would take what is offered
                 self.enter()

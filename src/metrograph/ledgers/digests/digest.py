@@ -22,6 +22,7 @@ from metrograph.run.noted import (
     Question,
     Rating,
     Reading,
+    Remark,
     Software,
     Task,
     Todo,
@@ -59,6 +60,7 @@ class Details(msgspec.Struct, frozen=True, array_like=True, gc=False):
     swap_file: float | None = None
     ticked: tuple[str, ...] = ()
     questions: tuple[Question, ...] = ()
+    remarks: tuple[Remark, ...] = ()
     beside: tuple[Beside, ...] = ()
     likenesses: tuple[Likeness, ...] = ()
     covers: tuple[Part, ...] = ()
@@ -115,7 +117,7 @@ def digest(run: Run) -> Digest:
 def published_digest(digest: Digest) -> Digest:
     """A digest without what its reviewer keeps to themselves."""
     more = details(digest)
-    kinds = ("software", "ratings", "verdicts", "todos", "questions", "beside", "likenesses")
+    kinds = ("software", "ratings", "verdicts", "todos", "questions", "remarks", "beside", "likenesses")
     lists = {name: tuple(filter(is_told, getattr(more, name))) for name in kinds}
     issues = [pair for pair in zip(more.issues, more.issue_screens, strict=True) if is_told(pair[0])]
     kept = msgspec.structs.replace(
@@ -131,7 +133,8 @@ def _told(run: Run) -> dict[str, Any]:
 
 
 _WORDS = (
-    "issues", "tasks", "software", "ratings", "verdicts", "todos", "ticked", "questions", "beside", "likenesses",
+    "issues", "tasks", "software", "ratings", "verdicts", "todos", "ticked", "questions", "remarks", "beside",
+    "likenesses",
 )  # fmt: skip
 
 

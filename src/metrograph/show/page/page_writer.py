@@ -117,7 +117,8 @@ _OPEN = frozenset(
     {
         "", "In short", "At a glance", "Read with care", "Releases", "What changed", "What it is", "How it goes",
         "What was opened", "Trouble", "What works, and what does not", "On board", "Liked and not", "Verdicts",
-        "Own questions", "Beside the release before", "Beside others, as said", "How it was reviewed",
+        "Own questions", "Beside the release before", "Beside others, as said",
+        "Beside its siblings", "How it was reviewed",
     }
 )  # fmt: skip
 """Parts of which everything is seen at once; the rest is folded away."""

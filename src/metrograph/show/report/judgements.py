@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 
 from metrograph.judging.shortlist_records import JudgedRelease, Shortlist, WishPart
 from metrograph.ledgers.todos import TodoLedger, WantedTodo
-from metrograph.ledgers.verdicts import Judgement, RatingRow, Shift, VerdictLedger
+from metrograph.ledgers.verdicts import Judgement, Liked, RatingRow, Shift, VerdictLedger
 from metrograph.run.readers import Reader
 from metrograph.show.report import model as m
 from metrograph.show.report.ledger_reports import ROOM, by_line, pick, sides
@@ -113,7 +113,12 @@ def verdicts_report(ledger: VerdictLedger) -> m.Report:
     """Ratings and scores by release, then every verdict."""
     sections = by_line("Ratings", ledger, lambda places: ratings_table(ledger.rows, ledger.releases, places))
     return m.Report(
-        parts=(*sections, *shift_sections(ledger.shifts), *verdict_sections(ledger.verdicts)),
+        parts=(
+            *sections,
+            *shift_sections(ledger.shifts),
+            *verdict_sections(ledger.verdicts),
+            *remark_sections(ledger.remarks),
+        ),
         empty="nothing was judged",
     )
 
@@ -148,6 +153,15 @@ def verdict_sections(verdicts: Sequence[Judgement]) -> tuple[m.Section, ...]:
     """Every verdict with what speaks for and against it."""
     blocks = [block for verdict in verdicts for block in _verdict(verdict)]
     return m.section("Verdicts", *blocks)
+
+
+def remark_sections(remarks: Sequence[Liked]) -> tuple[m.Section, ...]:
+    """What was liked and what was not, run by run."""
+    lines = (
+        f"{each.run}: {'+' if each.liked else '-'} {each.thing}{f' ({each.why})' if each.why else ''}"
+        for each in remarks
+    )
+    return m.section("Liked and not", m.Lines(tuple(lines)))
 
 
 def _verdict(verdict: Judgement) -> tuple[m.Lines, m.Lines]:

@@ -28,6 +28,7 @@ from metrograph.words.answers.review_answers import (
     hearsay,
     method_lines,
     review_answer,
+    siblings_answers,
 )
 from metrograph.words.figure_words import show_spread
 from metrograph.words.grammar import listed
@@ -242,6 +243,7 @@ def _questions(review: Review) -> Iterator[m.Section]:
 def _beside(review: Review) -> Iterator[m.Section]:
     """What differs from those before and beside it, measured and as said."""
     yield from _lines("Beside the release before", list(before_answer(review)))
+    yield from _lines("Beside its siblings", list(siblings_answers(review)))
     said = [noted.likeness(each) for run in review.runs for each in run.likenesses]
     said += map(beside_told, review.beside)
     yield from _lines("Beside others, as said", said)

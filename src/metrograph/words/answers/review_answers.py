@@ -13,7 +13,7 @@ from metrograph.measures.show import show_figure
 from metrograph.run.noted import Remark
 from metrograph.run.records import RECORDING, Part
 from metrograph.run.telling import highlights_first
-from metrograph.words.answers.comparison_answers import answer
+from metrograph.words.answers.comparison_answers import answer, tellings
 from metrograph.words.figure_words import counted, show_spread
 from metrograph.words.grammar import few, listed
 from metrograph.words.names import on_rig
@@ -43,6 +43,15 @@ def before_answer(review: Review) -> tuple[str, ...]:
     if review.before is None or not review.before.neighbours:
         return ()
     return answer(review.before, review.before.neighbours[-1])
+
+
+def siblings_answers(review: Review) -> tuple[str, ...]:
+    """What differs from other editions of it, a paragraph each; nothing of one that nothing differs from."""
+    told = []
+    for each in review.siblings:
+        pair = each.neighbours[-1] if each.neighbours else None
+        told += [" ".join(answer(each, pair))] if pair is not None and tellings(each, pair) else []
+    return tuple(told)
 
 
 # -- how it is installed -----------------------------------------------------------------------------------------------
@@ -117,7 +126,13 @@ def _trouble(review: Review) -> Iterator[str]:
 
 def _issue(row: IssueRow) -> str:
     rigs = list(dict.fromkeys(rig for cell in row.cells for rig in cell.rigs))
-    where = f"On {listed(list(map(on_rig, rigs)))} only: " if row.only_there else ""
+    where = (
+        f"On {listed(list(map(on_rig, rigs)))} only: "
+        if row.only_there
+        else f"On {row.only} only: "
+        if row.only
+        else ""
+    )
     cell = row.cells[0]
     often = f", {cell.seen} of {cell.passed} runs" if cell.passed > 1 and cell.seen < cell.passed else ""
     helped = f"; what helped: {row.ways_round[0].rstrip('.')}" if row.ways_round else ""
