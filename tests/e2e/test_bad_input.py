@@ -28,7 +28,7 @@ class Refusals(LogbookCase):
     def test_a_terminal_with_nothing_but_ascii(self) -> None:
         done = self.run_command("cue", "scren x", PYTHONIOENCODING="ascii")
         self.assertEqual(done.stderr, 'metrograph: there is no verb "scren"; expected: screen. Nothing was recorded\n')
-        done = self.run_command("cue", "screen Où “x”", PYTHONIOENCODING="ascii")
+        done = self.run_command("cue", "--at", "0:01", "screen Où “x”", PYTHONIOENCODING="ascii")
         self.assertTrue(done.stdout.endswith('screen O? "x"\n'), done.stdout)
         self.assertIn("screen Où “x”\n", self.log())
         shown = self.run_command("show", "larkmoor-8.0-heron-1", "--json", PYTHONIOENCODING="ascii").stdout
@@ -119,7 +119,7 @@ class Refusals(LogbookCase):
 
     def test_titles_of_any_kind_are_kept_and_never_reach_the_terminal_raw(self) -> None:
         title = "\x1b[31mRot\x07 語言 🙂 עברית \u202e x"
-        done = self.run_command("cue", f"screen {title}")
+        done = self.run_command("cue", "--at", "0:01", f"screen {title}")
         self.assertIn(f"screen {title}\n", self.log())
         shown = self.run_command("show", "larkmoor-8.0-heron-1").stdout + done.stdout
         as_json = self.run_command("show", "larkmoor-8.0-heron-1", "--json").stdout

@@ -74,7 +74,7 @@ class InstallDay(LogbookCase):
         )
         self.assertEqual(shown["clock"]["on_clock"], [120, None])
         self.assertEqual(shown["screens"][0]["choices"][0],
-                         {"key": "swap", "value": "file", "preset": "none", "how": "chosen", "offered": [], "why": None, "personal": False, "at": [5, 5]})  # fmt: skip
+                         {"key": "swap", "value": "file", "preset": "none", "how": "chosen", "offered": [], "why": None, "personal": False, "at": [5, 5], "told": True})  # fmt: skip
         self.assertEqual(shown["issues"][0]["at"], [120, None])
         documented = set(
             re.findall(r"^\| `(\w+)` \|", (ROOT / "docs/json.md").read_text().split("## `compare")[0], re.MULTILINE)

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from metrograph.log.cues import Cue
 from metrograph.log.faults import Unreadable
-from metrograph.log.meant import _SENSES
+from metrograph.log.meant import senses
 from metrograph.log.reader import parse_line
 from metrograph.log.verbs import VERBS
 from metrograph.log.writer import format_line
@@ -64,7 +64,7 @@ class Meant(unittest.TestCase):
             self.assertLessEqual(wrong.exception.expected.count(" or "), 2 + expected.count(" or "), line)
 
     def test_every_sense_leads_to_a_verb(self) -> None:
-        self.assertEqual(set(_SENSES) - set(VERBS), set())
+        self.assertEqual(set(senses()) - set(VERBS), set())
 
     def test_where_one_thing_alone_can_be_meant_both_signs_do(self) -> None:
         alike = {

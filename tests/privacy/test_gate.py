@@ -69,7 +69,7 @@ class Reading(unittest.TestCase):
             cue = parse_line(text)
             check(cue)
             self.assertEqual(clean(cue), cue, text)
-            self.assertEqual(to_cue(TimedNote(0, text)), cue, text)
+            self.assertEqual(to_cue(TimedNote(0, text), as_cue=True), cue, text)
         self.assertNotIn("Lock4you", str(to_cue(TimedNote(0, "issue password: Lock4you"))))
         self.assertNotIn("Lock4you", str(to_cue(TimedNote(0, "the password is Lock4you"))))
 

@@ -86,7 +86,7 @@ class ProposalsTest(unittest.TestCase):
         plain = seen_of("film", [span(0, 5, "Disk", "disk", choices=(Picked("ext4", None, 0.9),))], 5000, LEXICON)
         self.assertEqual(Mask([]).apply(plain), plain)
 
-    def test_captions_are_notes_cues_and_trouble(self) -> None:
+    def test_captions_are_notes_and_trouble_and_never_cues(self) -> None:
         events = list(
             said_at(
                 [
@@ -97,7 +97,7 @@ class ProposalsTest(unittest.TestCase):
             )
         )
         self.assertEqual(
-            [(event.cue.verb, event.confidence) for event in events], [("note", 1.0), ("screen", 1.0), ("issue", 0.5)]
+            [(event.cue.verb, event.confidence) for event in events], [("note", 1.0), ("note", 1.0), ("issue", 0.5)]
         )
 
     def test_what_stands_apart_and_is_read_well_is_surer(self) -> None:

@@ -248,8 +248,8 @@ def _moment(event: Event, source: Source, log: Log, timing: Timing) -> int:
     at = elapsed(log.header, Instant(event.wall, boot="", ticks=0.0)) or 0
     # The time of a file is that of its last change, which may lie days back: then it says nothing of the run.
     if source.outside is Outside.NOW:
-        now = cue_time(log, timing.present)
-        return at if 0 <= at <= now else now
+        until = elapsed(log.header, timing.present) or 0
+        return at if 0 <= at <= until else cue_time(log, timing.present)
     end = next((cue.at for cue in log.cues if cue.verb == "end"), at)
     if not 0 <= at <= end:
         when = f"{show_moment(at / 1000)} on its clock"

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import tomllib
 from collections.abc import Callable, Iterable, Iterator
+from functools import cache
+from pathlib import Path
 
 from metrograph.log.faults import Unreadable, near_misses
 from metrograph.log.lexicon import Lexicon
@@ -10,51 +13,18 @@ from metrograph.log.quantities.quantity import parse_quantity
 from metrograph.log.verbs import VERBS
 
 _MOST = 3  # as many as are read at a glance
-_SENSES = {
-    "praise": "like likes liked love loves nice great wonderful pretty good pro plus applaud",
-    "dislike": "hate hates ugly awful annoying bad con minus ugh disliked dislikes complaint",
-    "todo": "wish want wants later remember retry remind remaining open",
-    "ask": "question wonder wonders why whether",
-    "answer": "answered reply result outcome so",
-    "close": "closed quit exit shut leave left",
-    "check": "works worked test tested try trial tries passes fails failing ok okay",
-    "issue": "bug bugs problem trouble broken error crash crashed crashes hang hangs hung freeze wrong defect fault",
-    "fix": "fixed solved cure cured workaround solution helped",
-    "tried": "attempted tries",
-    "fail": "failed abort aborted giveup lost dead",
-    "retry": "again restart anew",
-    "add": "install installed added get fetched",
-    "carries": "has have includes included ships shipped comes contains preinstalled bundled software apps programs",
-    "lacks": "missing misses absent without lacking removed",
-    "reading": "measure measured memory ram disk takes figure size weighs uses",
-    "fact": "version is runs kernel desktop base uses",
-    "rate": "rating score stars mark grade rated",
-    "verdict": "conclusion judgement opinion recommend recommended final summary",
-    "than": "compared versus vs faster slower better worse more less",
-    "same": "like unchanged identical ditto as",
-    "screen": "page window dialog shows title step",
-    "keep": "kept default defaults preset leave left accepted",
-    "choose": "chose chosen pick picked select selected selects option set",
-    "enter": "typed type fill filled input entered",
-    "wait": "waiting busy copying installing loading",
-    "ready": "finished ended back",
-    "phase": "stage part",
-    "note": "remark comment says said tell",
-    "shot": "picture screenshot photo image",
-    "cut": "skip skipped gap",
-    "pause": "break stop lunch",
-    "resume": "continue continued go",
-    "end": "stop quit finish complete completed over bye",
-    "layout": "partition partitions partitioning",
-    "tweak": "changed setting settings configure configured adjusted",
-}
-"""Other words that lead to a verb, by what they mean."""
+
+
+@cache
+def senses() -> dict[str, list[str]]:
+    """Other words that lead to a verb, by what they mean."""
+    return tomllib.loads(Path(__file__).with_name("senses.toml").read_text("utf-8"))
 
 
 def verbs_meant(word: str) -> str:
     """The verbs that a word may have stood for, at most three; how to find them all where none comes to mind."""
     plain = word.casefold().strip(".,:;!?")
-    by_sense = [verb for verb, words in _SENSES.items() if plain in words.split()]
+    by_sense = [verb for verb, words in senses().items() if plain in words]
     meant = list(dict.fromkeys([*by_sense, *near_misses(word, VERBS)]))[:_MOST]
     return " or ".join(meant) or "a verb such as screen, choose or note; “metrograph cue --help” lists them"
 

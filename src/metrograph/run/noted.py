@@ -28,7 +28,7 @@ STATES = ("live", "installed", "updated")
 """The states that a run goes through; a figure may have been taken in one of a reviewer's own instead."""
 
 
-class Said(msgspec.Struct, frozen=True, kw_only=True):
+class Circumstances(msgspec.Struct, frozen=True, kw_only=True):
     """The circumstances of whatever is noted.
 
     of: what it is said of where that is not the release as a whole: a desktop, a program, a package source.
@@ -46,7 +46,7 @@ class Said(msgspec.Struct, frozen=True, kw_only=True):
     tell: Literal["no", "yes", "first"] | None = None
 
 
-class Reading(Said, frozen=True):
+class Reading(Circumstances, frozen=True):
     """A measured figure.
 
     value: in bytes when unit is ``bytes``, in seconds when it is ``s``; None where only words were said.
@@ -71,7 +71,7 @@ class Reading(Said, frozen=True):
     total: float | None = None
 
 
-class Fact(Said, Answering, frozen=True):
+class Fact(Circumstances, Answering, frozen=True):
     """Something that is so. personal: whether it tells who or where."""
 
     name: str
@@ -84,7 +84,7 @@ class Fact(Said, Answering, frozen=True):
         return AnswerFields(self.name, ("value",))
 
 
-class Check(Said, frozen=True):
+class Check(Circumstances, frozen=True):
     """One trial of the reviewer's list: pass, fail, partly or skipped.
 
     condition: what it was tried with; None when nothing was said.
@@ -112,7 +112,7 @@ class Task(msgspec.Struct, frozen=True):
     how: str | None = None
 
 
-class Rating(Said, frozen=True):
+class Rating(Circumstances, frozen=True):
     """A rating that stands alone, such as of looks: so many of so many; see ``RatingSaid``."""
 
     name: str
@@ -123,7 +123,7 @@ class Rating(Said, frozen=True):
     in_words: bool = False
 
 
-class Software(Said, frozen=True, rename={"there": "carried"}):
+class Software(Circumstances, frozen=True, rename={"there": "carried"}):
     """Software that is on board, or that one would expect and is not.
 
     group: what it is, such as office; None when it was not said.
@@ -143,7 +143,7 @@ class Software(Said, frozen=True, rename={"there": "carried"}):
     listed: bool = True
 
 
-class Todo(Said, frozen=True, rename={"reader": "for"}):
+class Todo(Circumstances, frozen=True, rename={"reader": "for"}):
     """Something left to do afterwards. reader: for whom; name: what it is ticked off by; ticked: whether it was."""
 
     text: str
@@ -153,7 +153,7 @@ class Todo(Said, frozen=True, rename={"reader": "for"}):
     ticked: bool = False
 
 
-class Question(Said, frozen=True):
+class Question(Circumstances, frozen=True):
     """A question that a reviewer set out with. answer: what came of it; None while it is open."""
 
     name: str
@@ -162,7 +162,7 @@ class Question(Said, frozen=True):
     at: Range
 
 
-class Remark(Said, frozen=True):
+class Remark(Circumstances, frozen=True):
     """Something that was liked, or was not, in passing."""
 
     thing: str
@@ -171,7 +171,7 @@ class Remark(Said, frozen=True):
     at: Range
 
 
-class Beside(Said, frozen=True):
+class Beside(Circumstances, frozen=True):
     """A comparison that is said and not measured, with a release that may have no run here.
 
     release: the other one. thing: of what; way: how this one is beside it, same, less, more, better or worse.
@@ -184,7 +184,7 @@ class Beside(Said, frozen=True):
     at: Range
 
 
-class Likeness(Said, frozen=True):
+class SameAs(Circumstances, frozen=True):
     """All that is not said is as in another release. but: what is not."""
 
     release: str
@@ -200,7 +200,7 @@ class Aside(msgspec.Struct, frozen=True):
     at: Range
 
 
-class Tweak(Said, frozen=True):
+class Tweak(Circumstances, frozen=True):
     """A setting that had to be changed to be able to work."""
 
     what: str
@@ -209,7 +209,7 @@ class Tweak(Said, frozen=True):
     at: Range
 
 
-class Addition(Said, frozen=True):
+class Addition(Circumstances, frozen=True):
     """Software that had to be added.
 
     download, disk: bytes; frees: bytes set free by leaving something out; None when not noted, open when unknown.
@@ -228,7 +228,7 @@ class Addition(Said, frozen=True):
     instead: str | None = None
 
 
-class Shot(Said, frozen=True):
+class Shot(Circumstances, frozen=True):
     """A picture that shows something."""
 
     path: str
@@ -236,14 +236,14 @@ class Shot(Said, frozen=True):
     at: Range
 
 
-class Note(Said, frozen=True):
+class Note(Circumstances, frozen=True):
     """A remark worth publishing."""
 
     text: str
     at: Range
 
 
-class Verdict(Said, frozen=True, rename={"good": "for"}):
+class Verdict(Circumstances, frozen=True, rename={"good": "for"}):
     """The reviewer's judgement. whom: the readers that it is for."""
 
     text: str
@@ -273,15 +273,15 @@ class Noted(msgspec.Struct, frozen=True, kw_only=True):
     questions: tuple[Question, ...] = ()
     remarks: tuple[Remark, ...] = ()
     beside: tuple[Beside, ...] = ()
-    likenesses: tuple[Likeness, ...] = ()
+    same_as: tuple[SameAs, ...] = ()
 
 
 def said_with(cue: Cue) -> dict[str, Any]:
-    """The circumstances that a cue was said with, as the fields of ``Said``."""
+    """The circumstances that a cue was said with, as the fields of ``Circumstances``."""
     return {key: value for key, value in cue.fields if key in _CIRCUMSTANCES} if cue.fields else {}
 
 
-_CIRCUMSTANCES = frozenset(Said.__struct_fields__)
+_CIRCUMSTANCES = frozenset(Circumstances.__struct_fields__)
 
 
 def _fact(cue: Cue, place: CuePlace, lexicon: Lexicon) -> Fact:
@@ -339,8 +339,8 @@ def _beside(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Beside:
     return Beside(cue.name or "", thing, way, cue.field("why"), place.clock, **said_with(cue))
 
 
-def _likeness(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> Likeness:
-    return Likeness(cue.name or "", split_list(cue.text.removeprefix("but ")), place.clock, **said_with(cue))
+def _same_as(cue: Cue, place: CuePlace, _lexicon: Lexicon) -> SameAs:
+    return SameAs(cue.name or "", split_list(cue.text.removeprefix("but ")), place.clock, **said_with(cue))
 
 
 MADE: dict[str, tuple[tuple[str, ...], Callable[[Cue, CuePlace, Lexicon], Any]]] = {
@@ -354,6 +354,6 @@ MADE: dict[str, tuple[tuple[str, ...], Callable[[Cue, CuePlace, Lexicon], Any]]]
     "verdicts": (("verdict",), _verdict),
     "remarks": (("praise", "dislike"), _remark),
     "beside": (("than",), _beside),
-    "likenesses": (("same",), _likeness),
+    "same_as": (("same",), _same_as),
 }
 """Each field of ``Noted`` that the cues of some verbs fill, one record a cue, and how that is made of it."""

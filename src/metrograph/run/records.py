@@ -15,7 +15,7 @@ from metrograph.core.visitor import AnswerFields, Answering
 from metrograph.log.cues import ON_SCREEN
 from metrograph.log.quantities.ranges import ZERO, Range, total
 from metrograph.run.disks import Layout
-from metrograph.run.noted import Noted, Said
+from metrograph.run.noted import Circumstances, Noted
 
 Who = Literal["person", "machine", "paused"]
 How = Literal["kept", "chosen", "typed"]
@@ -176,7 +176,7 @@ class Screen(msgspec.Struct, frozen=True, gc=False):
     kept: bool = True
 
 
-class Issue(Said, frozen=True):
+class Issue(Circumstances, frozen=True):
     """Trouble.
 
     summary: how it was worded first; also: later wordings, while it stood.

@@ -19,8 +19,8 @@ from metrograph.ledgers.comparison import Background, Comparison, Neighbours, co
 from metrograph.ledgers.digests.cache import digests_of
 from metrograph.ledgers.digests.release_groups import begun, read_side
 from metrograph.log.faults import suggest
+from metrograph.run.audience import published
 from metrograph.run.cards import line_of
-from metrograph.run.telling import published
 from metrograph.services.asking_others import others_of
 from metrograph.services.desk import Desk, Result, masked
 from metrograph.show.charts.layouts.board_layout import as_lanes, lay_board

@@ -11,10 +11,10 @@ import msgspec
 
 from metrograph.ledgers.comparison import Comparison, compare
 from metrograph.ledgers.digests.release_groups import begun, read_side
-from metrograph.ledgers.review import Known, Review, place_of, review_of
+from metrograph.ledgers.release_review import ReleaseReview, ReviewBackground, place_of, review_of
 from metrograph.log.lexicon import Checklist
+from metrograph.run.audience import published
 from metrograph.run.records import Part, Run
-from metrograph.run.telling import published
 from metrograph.services.comparing import Compared, ComparisonRequest, read_compared
 from metrograph.services.desk import Desk, Result, masked_and_counted
 from metrograph.show.charts.layouts.board_layout import lay_board
@@ -77,7 +77,9 @@ def reviewed(desk: Desk, logbook: Path | None, name: str, show_personal: bool = 
         return compare([side, compared.sides[0]], compared.background, side.name)
 
     before = against(place.earlier) if place.earlier in installed and place.earlier is not None else None
-    review = review_of(place, compared.comparison, runs, Known(cards, compared.background.rigs, others), before)
+    review = review_of(
+        place, compared.comparison, runs, ReviewBackground(cards, compared.background.rigs, others), before
+    )
     siblings = tuple(against(each) for each in place.siblings if each in installed)
     review = msgspec.structs.replace(review, siblings=siblings)
     card = cards.get(release)
@@ -94,7 +96,7 @@ def reviewed(desk: Desk, logbook: Path | None, name: str, show_personal: bool = 
 def _spoken_of(runs: Sequence[Run]) -> list[str]:
     """The releases that are spoken of beside this one."""
     said = [each.release for run in runs for each in run.beside]
-    said += [each.release for run in runs for each in run.likenesses]
+    said += [each.release for run in runs for each in run.same_as]
     return list(dict.fromkeys(said))
 
 
@@ -127,7 +129,7 @@ def _to_try(checklist: Checklist, runs: Sequence[Run]) -> tuple[str, ...]:
     return tuple(name for name in checklist.checks if name not in made)
 
 
-def _document(review: Review, told: Review) -> dict[str, object]:
+def _document(review: ReleaseReview, told: ReleaseReview) -> dict[str, object]:
     """A review as a program gets it: the record, the sentences, and what differs from the release before."""
     return {
         "release": review.release,

@@ -13,9 +13,9 @@ from metrograph.ledgers.digests.release_groups import begun
 from metrograph.log.cues import Fault
 from metrograph.log.lexicon import Lexicon
 from metrograph.privacy.mask import EXPORTED_LINES, with_header
+from metrograph.run.audience import published_log
 from metrograph.run.folding.fold import fold
 from metrograph.run.records import Run
-from metrograph.run.telling import published_log
 from metrograph.services.desk import Desk, Result, masked
 from metrograph.show.charts.layouts.lanes_layout import lay_lanes
 from metrograph.show.files.chapters import to_chapters

@@ -23,7 +23,7 @@ from metrograph.core.errors import MetrographError
 from metrograph.intake.whole_logs import Arrived, document, take_in, to_logs
 from metrograph.ledgers.digests.cache import digests_of
 from metrograph.privacy.mask import SHARED_LINES, Mask, with_header
-from metrograph.run.telling import published_log
+from metrograph.run.audience import published_log
 from metrograph.services.desk import Desk, Result
 from metrograph.show.report.model import Column, Lines, Report, Row, Table, section, texts
 from metrograph.store.local.card_files import load_releases, load_rigs

@@ -60,10 +60,11 @@ def whole_text(log: Log, terms: Terms) -> str:
 
 def addition(data: bytes, file: str, run: str, cues: Sequence[Cue], when: When, only_new: bool) -> ToWrite:
     """What adding cues to a log means; see ``Store.append``. data: the log as it stands."""
+    for cue in cues:
+        check(cue)  # before anything else is said of it
     log, repaired = _read_to_write(data, file, run)
     added = _new(placed(cues, log, when), log) if only_new else placed(cues, log, when)
     for cue in added:
-        check(cue)
         _refuse_after_end(run, log, cue)
     end = "".join(map(format_cue, added))
     _refuse_what_would_not_read_back(added, end)

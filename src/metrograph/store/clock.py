@@ -240,7 +240,7 @@ def _not_afterwards(milliseconds: int, log: Log) -> int:
 
 
 _DAY = 86_400_000  # milliseconds
-_LONGEST_SILENCE = _DAY // 2
+_LONGEST_SILENCE = _DAY
 """Milliseconds without a cue, and without a pause, after which nobody stands beside the machine any more."""
 
 

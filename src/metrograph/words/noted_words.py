@@ -15,14 +15,14 @@ from metrograph.run.noted import (
     Addition,
     Beside,
     Check,
+    Circumstances,
     Fact,
-    Likeness,
     Note,
     Question,
     Rating,
     Reading,
     Remark,
-    Said,
+    SameAs,
     Shot,
     Software,
     Task,
@@ -84,12 +84,12 @@ def reading_told(reading: Reading) -> str:
     return joined(circumstances(reading), reading.load, reading.how, against)
 
 
-def when(said: Said, at: Range) -> str:
+def when(said: Circumstances, at: Range) -> str:
     """The moment at which something was noted: its time on the clock, or its day in a record of months."""
     return said.day or show_duration(at)
 
 
-def circumstances(said: Said) -> str:
+def circumstances(said: Circumstances) -> str:
     """Of what something is said, where alone it was met, and that it is hearsay, where it is."""
     subject = f"of {said.of}" if said.of else None
     where = f"on {said.only} only" if said.only else None
@@ -157,7 +157,7 @@ def beside(said: Beside) -> str:
     return told + _in_brackets(joined(circumstances(said), said.why))
 
 
-def likeness(said: Likeness) -> str:
+def same_as(said: SameAs) -> str:
     """That all which is not said is as in another release."""
     but = f", but {', '.join(said.but)}" if said.but else ""
     return f"all that is not said is as in {said.release}{but}{_in_brackets(circumstances(said))}"
@@ -264,10 +264,13 @@ ALL: tuple[tuple[str, Callable[[Run], Iterable[str]]], ...] = (
     ("Tasks", lambda run: map(task, run.tasks)),
     ("Ratings", lambda run: map(rating, run.ratings)),
     ("Liked and not", lambda run: map(remark, run.remarks)),
-    ("Beside other releases", lambda run: (*map(likeness, run.likenesses), *map(beside, run.beside))),
+    ("Beside other releases", lambda run: (*map(same_as, run.same_as), *map(beside, run.beside))),
     ("Left to do", lambda run: map(todo, run.todos)),
     ("Notes", lambda run: (f"{when(each, each.at)}  {note(each)}" for each in run.notes)),
-    ("Said with", lambda run: (f"{show_duration(aside.at)}  {aside.verb}: {aside.text}" for aside in run.asides)),
+    (
+        "Circumstances with",
+        lambda run: (f"{show_duration(aside.at)}  {aside.verb}: {aside.text}" for aside in run.asides),
+    ),
     ("Pictures", lambda run: map(shot, run.shots)),
 )
 """What is told of a run in a line each: the heading, and what stands below it. To tell another record, add a row."""

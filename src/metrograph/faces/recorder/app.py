@@ -159,9 +159,8 @@ class Recorder(QuietApp):
 
     def action_skip(self) -> None:
         """Puts what is offered aside, and offers the next thing."""
-        if self.offer is None or not self.session.skip(self.offer):
-            self._say("there is nothing else to offer", "wrong")
-        self._show_clocks()
+        skipped = self.offer is not None and self.session.skip(self.offer)
+        self._show_clocks() if skipped else self._say("there is nothing else to offer", "wrong")
 
     def action_issue(self) -> None:
         """Begins an issue at this moment; what was typed already becomes its summary."""
@@ -311,8 +310,7 @@ class Recorder(QuietApp):
         status, columns = self.session.status(), self.columns - 2
         name, value = panels.clock(status)
         self._put("label", Text(name))
-        clock = self.query_one("#clock", Digits)
-        if clock.value != value:
+        if (clock := self.query_one("#clock", Digits)).value != value:
             clock.update(value)
         self._put("small", panels.small_clocks(status, columns - _LARGE))
         self.set_class(status.now == "machine", "machine")

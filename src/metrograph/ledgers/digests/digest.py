@@ -11,6 +11,7 @@ import msgspec
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.catalogue import figures_of
 from metrograph.measures.reducing import Taken
+from metrograph.run.audience import as_compared, is_told
 from metrograph.run.disks import swap_file_of
 from metrograph.run.folding.timeline import UPDATE
 from metrograph.run.noted import (
@@ -18,11 +19,11 @@ from metrograph.run.noted import (
     Beside,
     Check,
     Fact,
-    Likeness,
     Question,
     Rating,
     Reading,
     Remark,
+    SameAs,
     Software,
     Task,
     Todo,
@@ -30,7 +31,6 @@ from metrograph.run.noted import (
 )
 from metrograph.run.records import Issue, Part, Run
 from metrograph.run.route import Route, ScreenKey, route_of, screen_key
-from metrograph.run.telling import as_compared, is_told
 
 _UNPACKED = 4096  # routes that are kept unpacked; runs of a release mostly take the same
 
@@ -43,7 +43,7 @@ class Details(msgspec.Struct, frozen=True, array_like=True, gc=False):
     tweaks: what had to be changed to be able to work.
     swap_file: bytes of the file for swapping that was made; see ``run.disks.swap_file_of``.
     ticked: the names of what it did of that which earlier runs had left to do.
-    beside, likenesses: what was said of it beside other releases.
+    beside, same_as: what was said of it beside other releases.
     covers: the parts of what is reviewed that it went through.
     """
 
@@ -62,7 +62,7 @@ class Details(msgspec.Struct, frozen=True, array_like=True, gc=False):
     questions: tuple[Question, ...] = ()
     remarks: tuple[Remark, ...] = ()
     beside: tuple[Beside, ...] = ()
-    likenesses: tuple[Likeness, ...] = ()
+    same_as: tuple[SameAs, ...] = ()
     covers: tuple[Part, ...] = ()
 
 
@@ -117,7 +117,7 @@ def digest(run: Run) -> Digest:
 def published_digest(digest: Digest) -> Digest:
     """A digest without what its reviewer keeps to themselves."""
     more = details(digest)
-    kinds = ("software", "ratings", "verdicts", "todos", "questions", "remarks", "beside", "likenesses")
+    kinds = ("software", "ratings", "verdicts", "todos", "questions", "remarks", "beside", "same_as")
     lists = {name: tuple(filter(is_told, getattr(more, name))) for name in kinds}
     issues = [pair for pair in zip(more.issues, more.issue_screens, strict=True) if is_told(pair[0])]
     kept = msgspec.structs.replace(
@@ -134,7 +134,7 @@ def _told(run: Run) -> dict[str, Any]:
 
 _WORDS = (
     "issues", "tasks", "software", "ratings", "verdicts", "todos", "ticked", "questions", "remarks", "beside",
-    "likenesses",
+    "same_as",
 )  # fmt: skip
 
 

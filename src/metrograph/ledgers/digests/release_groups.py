@@ -10,9 +10,9 @@ from metrograph.compare.flow_records import Side
 from metrograph.ledgers.digests.digest import Digest
 from metrograph.log.quantities.ranges import Range, difference
 from metrograph.measures.selection import Candidate, Selection, select
+from metrograph.run.audience import as_compared
 from metrograph.run.cards import Release, line_of
 from metrograph.run.records import Run
-from metrograph.run.telling import as_compared
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.memory import select as named_runs
 from metrograph.store.reading import LogReader

@@ -156,7 +156,7 @@ TABLES: dict[str, ExportTable] = {
     "questions": _table(noted.Question, "questions"),
     "remarks": _table(noted.Remark, "remarks"),
     "beside": _table(noted.Beside, "beside"),
-    "likenesses": _table(noted.Likeness, "likenesses"),
+    "same_as": _table(noted.SameAs, "same_as"),
     "notes": _table(noted.Note, "notes"),
     "asides": _table(noted.Aside, "asides"),
     "shots": _table(noted.Shot, "shots"),

@@ -7,14 +7,14 @@ from collections.abc import Iterator, Sequence
 import msgspec
 
 from metrograph.ledgers.card_ledger import CardGroup, CardRow
-from metrograph.ledgers.review import Review
+from metrograph.ledgers.release_review import ReleaseReview
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.quantities.units import show_size
 from metrograph.measures.catalogue import unit_of
 from metrograph.measures.reducing import Spread
 from metrograph.measures.show import show_figure
+from metrograph.run.audience import highlights_first
 from metrograph.run.records import RECORDING, Part, Run
-from metrograph.run.telling import highlights_first
 from metrograph.show.report import model as m
 from metrograph.show.report.card_report import cards_sections
 from metrograph.show.report.comparing import comparing_tables as tables
@@ -39,7 +39,7 @@ from metrograph.words.runs import choice
 class ReviewMaterial(msgspec.Struct, frozen=True):
     """All that a review tells. drawings: charts of it, laid out; checksum: of the image, as the card has it."""
 
-    review: Review
+    review: ReleaseReview
     drawings: tuple[m.Drawing, ...] = ()
     checksum: str | None = None
     to_try: tuple[str, ...] = ()
@@ -93,7 +93,7 @@ def _lines(heading: str, lines: Sequence[str]) -> tuple[m.Section, ...]:
     return m.section(heading, m.Lines(tuple(dict.fromkeys(lines))))
 
 
-def _at_a_glance(review: Review) -> Iterator[m.Section]:
+def _at_a_glance(review: ReleaseReview) -> Iterator[m.Section]:
     """The figures that matter most: when it is there, how often somebody is called, what it takes."""
     figures = review.whole.figures[0]
     shown = [
@@ -131,7 +131,7 @@ def _installing(material: ReviewMaterial) -> Iterator[m.Section]:
         yield from m.section("How it goes", *material.drawings)
 
 
-def _asks(review: Review) -> Iterator[m.Section]:
+def _asks(review: ReleaseReview) -> Iterator[m.Section]:
     """The questions whose answer was not left as it stood: what to look out for."""
     if Part.INSTALLATION in review.covers:
         lines = [
@@ -143,7 +143,7 @@ def _asks(review: Review) -> Iterator[m.Section]:
         yield from _lines("What it asks, and was set otherwise", lines)
 
 
-def _what_it_is(review: Review) -> Iterator[m.Section]:
+def _what_it_is(review: ReleaseReview) -> Iterator[m.Section]:
     """The card, the place among other releases, what it is made of, and what is published of it."""
     place = review.place
     rows = [("continues", place.line)]
@@ -174,19 +174,19 @@ def _card_value(row: CardRow) -> str:
     return show_size(size.low) if size is not None and value == f"{size.low:.0f}" else value
 
 
-def _around(review: Review) -> Iterator[m.Section]:
+def _around(review: ReleaseReview) -> Iterator[m.Section]:
     """What was opened where nothing was installed."""
     if Part.INSTALLATION not in review.covers:
         seen = [screen.title for run in review.runs for screen in run.screens]
         yield from _lines("What was opened", list(dict.fromkeys(seen)))
 
 
-def _fullest(review: Review) -> Run:
+def _fullest(review: ReleaseReview) -> Run:
     """The run that tells most of the way: the latest of those with the most screens."""
     return max(review.runs, key=lambda run: (Part.INSTALLATION in run.covers, len(run.screens), run.run))
 
 
-def _trouble(review: Review) -> Iterator[m.Section]:
+def _trouble(review: ReleaseReview) -> Iterator[m.Section]:
     rows = [row for row in review.whole.issues if row.area != RECORDING]
     told = [
         msgspec.structs.replace(row, name=None) for row in rows
@@ -196,7 +196,7 @@ def _trouble(review: Review) -> Iterator[m.Section]:
         yield from tried_again(run)
 
 
-def _trials(review: Review) -> tuple[m.Section, ...]:
+def _trials(review: ReleaseReview) -> tuple[m.Section, ...]:
     """How each trial came out, with what, and what was said of it."""
     rows = [
         m.Row(m.texts(row.name, row.condition or "", str(row.results[0]), row.details[0] if row.details else ""))
@@ -208,7 +208,7 @@ def _trials(review: Review) -> tuple[m.Section, ...]:
     return m.section("What works, and what does not", m.Table(columns, tuple(rows)))
 
 
-def _on_board(review: Review) -> Iterator[m.Section]:
+def _on_board(review: ReleaseReview) -> Iterator[m.Section]:
     """Software by group, what is missing, what had to be added, and what had to be changed."""
     software = {line: None for run in review.runs for line in noted.software_lines(run)}
     yield from _lines("On board", list(software))
@@ -224,32 +224,32 @@ def _on_board(review: Review) -> Iterator[m.Section]:
     )
 
 
-def _figures(review: Review) -> Iterator[m.Section]:
+def _figures(review: ReleaseReview) -> Iterator[m.Section]:
     yield from tables.readings(review.whole)
 
 
-def _judged(review: Review) -> Iterator[m.Section]:
+def _judged(review: ReleaseReview) -> Iterator[m.Section]:
     remarks = highlights_first([each for run in review.runs for each in run.remarks], lambda each: each.tell)
     yield from _lines("Liked and not", list(map(noted.remark, remarks)))
     yield from m.section("Ratings", ratings_table(review.whole.ratings, review.whole.releases, (0,)))
     yield from verdict_sections(review.whole.verdicts)
 
 
-def _questions(review: Review) -> Iterator[m.Section]:
+def _questions(review: ReleaseReview) -> Iterator[m.Section]:
     asked = [each for run in review.runs for each in run.questions]
     yield from _lines("Own questions", list(map(noted.question, asked)))
 
 
-def _beside(review: Review) -> Iterator[m.Section]:
+def _beside(review: ReleaseReview) -> Iterator[m.Section]:
     """What differs from those before and beside it, measured and as said."""
     yield from _lines("Beside the release before", list(before_answer(review)))
     yield from _lines("Beside its siblings", list(siblings_answers(review)))
-    said = [noted.likeness(each) for run in review.runs for each in run.likenesses]
+    said = [noted.same_as(each) for run in review.runs for each in run.same_as]
     said += map(beside_told, review.beside)
     yield from _lines("Beside others, as said", said)
 
 
-def _one_by_one(review: Review) -> Iterator[m.Section]:
+def _one_by_one(review: ReleaseReview) -> Iterator[m.Section]:
     """Where the time went, every screen with its answers, the disk."""
     if Part.INSTALLATION in review.covers:
         run = _fullest(review)
@@ -258,7 +258,7 @@ def _one_by_one(review: Review) -> Iterator[m.Section]:
         yield from (m.section("Disk layout", m.Disk(run.layout)) if run.layout else ())
 
 
-def _remaining(review: Review) -> Iterator[m.Section]:
+def _remaining(review: ReleaseReview) -> Iterator[m.Section]:
     """Remarks, with those that are to be told first before the rest; and what is hearsay."""
     notes = highlights_first([each for run in review.runs for each in run.notes if not each.heard], lambda n: n.tell)
     yield from _lines("Remarks", [f"{each.day}: {each.text}" if each.day else each.text for each in notes])

@@ -6,13 +6,13 @@ from collections.abc import Iterator, Sequence
 
 from metrograph.ledgers.checks import CheckResult
 from metrograph.ledgers.issues import IssueRow
-from metrograph.ledgers.review import Review, SaidBeside
+from metrograph.ledgers.release_review import ReleaseReview, SaidBeside
 from metrograph.ledgers.verdicts import SCORE
 from metrograph.log.quantities.units import show_size
 from metrograph.measures.show import show_figure
+from metrograph.run.audience import highlights_first
 from metrograph.run.noted import Remark
 from metrograph.run.records import RECORDING, Part
-from metrograph.run.telling import highlights_first
 from metrograph.words.answers.comparison_answers import answer, tellings
 from metrograph.words.figure_words import counted, show_spread
 from metrograph.words.grammar import few, listed
@@ -25,11 +25,11 @@ _MOST_TRIALS = 5  # that are named one by one
 _GRAVE = ("blocker", "major")
 
 
-def review_answer(review: Review, most: int = MOST) -> tuple[str, ...]:
+def review_answer(review: ReleaseReview, most: int = MOST) -> tuple[str, ...]:
     """What a reader decides by, the weightiest first; most: how many sentences at most."""
     told = [
         *_installation(review), *_highlights(review), *_trouble(review), *_trials(review), *_weight(review),
-        *_likenesses(review), *_remarks(review), *_ratings(review), *_verdicts(review),
+        *_same_as(review), *_remarks(review), *_ratings(review), *_verdicts(review),
     ]  # fmt: skip
     if not told:
         told = [f"Nothing was noted of {review.release} beside its way.", *_open_questions(review)]
@@ -38,14 +38,14 @@ def review_answer(review: Review, most: int = MOST) -> tuple[str, ...]:
     return tuple(told[:most])
 
 
-def before_answer(review: Review) -> tuple[str, ...]:
+def before_answer(review: ReleaseReview) -> tuple[str, ...]:
     """What differs from the release before it."""
     if review.before is None or not review.before.neighbours:
         return ()
     return answer(review.before, review.before.neighbours[-1])
 
 
-def siblings_answers(review: Review) -> tuple[str, ...]:
+def siblings_answers(review: ReleaseReview) -> tuple[str, ...]:
     """What differs from other editions of it, a paragraph each; nothing of one that nothing differs from."""
     told = []
     for each in review.siblings:
@@ -63,7 +63,7 @@ _WITHOUT = {
 }
 
 
-def _installation(review: Review) -> Iterator[str]:
+def _installation(review: ReleaseReview) -> Iterator[str]:
     if Part.INSTALLATION not in review.covers:
         yield from [text for part, text in _WITHOUT.items() if part in review.covers][:1]
         return
@@ -86,7 +86,7 @@ _WAYS = {
 }  # fmt: skip
 
 
-def _asks(review: Review) -> str:
+def _asks(review: ReleaseReview) -> str:
     figures = review.whole.figures[0]
     if not {"decisions", "screens"} <= figures.keys() or not figures["decisions"].least:
         return ""
@@ -98,7 +98,7 @@ def _asks(review: Review) -> str:
     )
 
 
-def _highlights(review: Review) -> Iterator[str]:
+def _highlights(review: ReleaseReview) -> Iterator[str]:
     """Remarks that were to be told first."""
     notes = [each.text for run in review.runs for each in run.notes if each.tell == "first" and not each.heard]
     for text in list(dict.fromkeys(notes))[:2]:
@@ -108,7 +108,7 @@ def _highlights(review: Review) -> Iterator[str]:
 # -- trouble and trials ------------------------------------------------------------------------------------------------
 
 
-def _trouble(review: Review) -> Iterator[str]:
+def _trouble(review: ReleaseReview) -> Iterator[str]:
     rows = [row for row in review.whole.issues if row.area != RECORDING]
     grave = [row for row in rows if row.severity in _GRAVE]
     for row in grave[:2]:
@@ -152,7 +152,7 @@ _ARTICLES = frozenset(
 )
 
 
-def _trials(review: Review) -> Iterator[str]:
+def _trials(review: ReleaseReview) -> Iterator[str]:
     by_result: dict[CheckResult, list[str]] = {}
     for row in review.whole.checks:
         name = f"{row.name} with {row.condition}" if row.condition else row.name
@@ -176,7 +176,7 @@ def _trials(review: Review) -> Iterator[str]:
 _TOLD = ("memory", "disk used")
 
 
-def _weight(review: Review) -> Iterator[str]:
+def _weight(review: ReleaseReview) -> Iterator[str]:
     """What it takes at rest, in the state that most was read in."""
     for state in ("installed", "updated", "live"):
         rows = {
@@ -199,7 +199,7 @@ def _amount(value: object, unit: str, name: str) -> str:
     return show_figure(value, unit, name)  # type: ignore[arg-type]
 
 
-def _remarks(review: Review) -> Iterator[str]:
+def _remarks(review: ReleaseReview) -> Iterator[str]:
     remarks: list[Remark] = [each for run in review.runs for each in run.remarks if each.heard is None]
     ordered = highlights_first(remarks, lambda each: each.tell)
     liked = [each.thing for each in ordered if each.liked]
@@ -211,14 +211,14 @@ def _remarks(review: Review) -> Iterator[str]:
         yield f"{text[0].upper()}{text[1:]}."
 
 
-def _likenesses(review: Review) -> Iterator[str]:
+def _same_as(review: ReleaseReview) -> Iterator[str]:
     """That all which is not said is as in another release."""
-    for each in [each for run in review.runs for each in run.likenesses if each.heard is None][:1]:
+    for each in [each for run in review.runs for each in run.same_as if each.heard is None][:1]:
         but = f" but {listed(each.but)}" if each.but else ""
         yield f"By what was said, all else{but} is as in {each.release}."
 
 
-def _ratings(review: Review) -> Iterator[str]:
+def _ratings(review: ReleaseReview) -> Iterator[str]:
     """Ratings that stand alone; the score of a verdict stands beside it."""
     rows = [row for row in review.whole.ratings if row.name != SCORE and row.parts[0] is not None]
     told = [f"{row.name} {row.show(part)}" for row in rows if (part := row.parts[0]) is not None]
@@ -226,14 +226,14 @@ def _ratings(review: Review) -> Iterator[str]:
         yield f"Rated: {listed(told[:_MOST_TRIALS])}."
 
 
-def _verdicts(review: Review) -> Iterator[str]:
+def _verdicts(review: ReleaseReview) -> Iterator[str]:
     for verdict in review.whole.verdicts[-1:]:
         whom = f" (for {listed(verdict.whom)})" if verdict.whom else ""
         score = f", {verdict.score}" if verdict.score else ""
         yield f"Verdict{whom}: {verdict.text.rstrip('.')}{score}."
 
 
-def _open_questions(review: Review) -> Iterator[str]:
+def _open_questions(review: ReleaseReview) -> Iterator[str]:
     asked = [each.text.rstrip("?") + "?" for run in review.runs for each in run.questions if each.answer is None]
     if asked:
         yield f"Still open: {' '.join(asked)}"
@@ -257,7 +257,7 @@ def beside_told(each: SaidBeside) -> str:
     return f"{text}; {verdict}: {figures}"
 
 
-def hearsay(review: Review) -> list[str]:
+def hearsay(review: ReleaseReview) -> list[str]:
     """What was only heard, which is in no figure."""
     told = []
     for run in review.runs:
@@ -274,7 +274,7 @@ def hearsay(review: Review) -> list[str]:
     return told
 
 
-def method_lines(review: Review) -> Sequence[str]:
+def method_lines(review: ReleaseReview) -> Sequence[str]:
     """How it was reviewed: which runs, on what, when, by whom, what they cover, and how they ended."""
     lines = []
     for run in review.runs:

@@ -92,7 +92,7 @@ def compare(
     "summary",
     epilog=examples(
         "metrograph summary larkmoor-8.0-heron larkmoor-9.0-beta-heron",
-        "metrograph summary larkmoor-9.0-beta-heron --length short    # of one release what a reader decides by",
+        "metrograph summary larkmoor-9.0-beta-heron --length short",
         "metrograph summary    # the two latest of the line that was installed last",
     ),
 )
@@ -105,10 +105,11 @@ def summary(
     json: JsonOption = False,
     logbook: LogbookOption = None,
 ) -> None:
-    """Say in a few sentences what a release is worth, or what changed, to be pasted.
+    """Say in a few sentences what a release is, or what changed.
 
-    Of one name: how it installs, its trouble, what works, what is thought of it. Of two or more: up to five sentences
-    for each release against the one before it: what matters most, how sure it is, and one reason for care.
+    To be pasted. Of one name: how it installs, its trouble, what works, what is thought of it. Of two or more: up to
+    five sentences for each release against the one before it: what matters most, how sure it is, and one reason for
+    care.
     """
     environment = environment_of(ctx)
     if len(set(names or ())) == 1:

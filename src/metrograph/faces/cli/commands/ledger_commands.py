@@ -205,7 +205,9 @@ def trend(
     json: JsonOption = False,
     logbook: LogbookOption = None,
 ) -> None:
-    """Follow a figure along the releases of each line, or with --everything of all that there are.
+    """Follow a figure along the releases of each line.
+
+    With --everything along all that there are: which has least and most.
 
     A figure is a moment (first-question, installed, desktop, updated), a time (on-clock, hands-on, waiting, lost,
     longest-leave), a count (screens, decisions, kept, chosen, typed, right, wrong, returns, calls, attempts, issues,

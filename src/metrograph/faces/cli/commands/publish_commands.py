@@ -58,7 +58,7 @@ def report(
     show_personal: PersonalOption = False,
     logbook: LogbookOption = None,
 ) -> None:
-    """Write a comparison, or the review of one release, as one page or as Markdown.
+    """Write a comparison, or one release, as a page or Markdown.
 
     One name is reviewed; of two or more, each is held against the one before it.
     The page needs no network: open it from the disk or put it anywhere. Markdown is the skeleton of an article: the
@@ -115,8 +115,9 @@ def review(
     json: JsonOption = False,
     logbook: LogbookOption = None,
 ) -> None:
-    """Review one release: what it is, how it installs, what is on board, what works and what does not, for whom.
+    """Review one release: what it is, what works, for whom.
 
+    Also how it installs, what is on board, trouble and what helped, and what differs from the release before it.
     Nothing private is in it: what is left to do, your own trouble, and what says “tell: no”. Where a run covers no
     installation, nothing is said of one.
     """
@@ -265,9 +266,9 @@ def md(
     show_personal: PersonalOption = False,
     logbook: LogbookOption = None,
 ) -> None:
-    """Write a release, or one run, as an article in Markdown, with front matter for a static site.
+    """Write the review of a release as Markdown.
 
-    The same as “review -o FILE.md”; on standard output it has no figures.
+    With front matter for a static site. The same as “review -o FILE.md”; on standard output it has no figures.
     """
     environment = environment_of(ctx)
     if output is not None and not is_stream(output):

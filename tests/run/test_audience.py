@@ -3,7 +3,7 @@
 import unittest
 
 from metrograph.log.reader import read_log
-from metrograph.run.telling import as_compared, published, published_log
+from metrograph.run.audience import as_compared, published, published_log
 from tests.helpers import HEADER, log_of, run_of
 
 NOTED = """

@@ -15,7 +15,7 @@ from metrograph.ledgers.facts import FactLedger, facts_ledger
 from metrograph.log.quantities.ranges import Range
 from metrograph.measures.reducing import at_rest
 from metrograph.run.cards import Release, Rig, line_of, siblings_of
-from metrograph.run.noted import Beside, Likeness
+from metrograph.run.noted import Beside, SameAs
 from metrograph.run.records import Part, Run
 
 
@@ -54,7 +54,7 @@ class AsThere(msgspec.Struct, frozen=True):
     value: str
 
 
-class Review(msgspec.Struct, frozen=True):
+class ReleaseReview(msgspec.Struct, frozen=True):
     """One release reviewed.
 
     whole: its side as a comparison has it; before: it against the release before it, None where that has no runs.
@@ -81,7 +81,7 @@ class Review(msgspec.Struct, frozen=True):
         return tuple(part for part in Part if any(part in run.covers for run in self.runs))
 
 
-class Known(msgspec.Struct, frozen=True):
+class ReviewBackground(msgspec.Struct, frozen=True):
     """What is known beside a release. others: runs of other releases, by release, as they are compared."""
 
     cards: Mapping[str, Release]
@@ -107,13 +107,15 @@ def _age(release: str, cards: Mapping[str, Release]) -> tuple[str, str]:
     return (card.released or "" if card else ""), release
 
 
-def review_of(place: Place, whole: Comparison, runs: Sequence[Run], known: Known, before: Comparison | None) -> Review:
+def review_of(
+    place: Place, whole: Comparison, runs: Sequence[Run], known: ReviewBackground, before: Comparison | None
+) -> ReleaseReview:
     """All that is known of a release. whole: of its side alone; before: against the release before it."""
     release = whole.releases[0]
     group = ReleaseGroup.of({release: [digest(run) for run in runs]}, ("",), known.cards)
     shown = [place.earlier] if before is None and place.earlier is not None else []
     cards = {each: known.cards[each] for each in (*shown, runs[0].release) if each in known.cards}
-    return Review(
+    return ReleaseReview(
         release=release,
         place=place,
         whole=whole,
@@ -133,7 +135,7 @@ _ALIKE = 0.02  # of a figure: less is the same
 _MORE_IS = {"more": 1, "less": -1}
 
 
-def _measured(said: Beside, runs: Sequence[Run], known: Known) -> SaidBeside:
+def _measured(said: Beside, runs: Sequence[Run], known: ReviewBackground) -> SaidBeside:
     """What was said, with what was read of the thing in both, in one state."""
     theirs = known.others.get(said.release, ())
     for state in ("installed", "updated", "live"):
@@ -160,31 +162,31 @@ def _agrees(way: str, before: Range, after: Range) -> bool | None:
     return (after.low > before.low) == (way == "more")
 
 
-def _as_there(runs: Sequence[Run], known: Known) -> Iterator[AsThere]:
+def _as_there(runs: Sequence[Run], known: ReviewBackground) -> Iterator[AsThere]:
     """The software and the trials of the releases that all else is said to be as in, but for what was said here."""
-    for likeness in (each for run in runs for each in run.likenesses):
-        there = known.others.get(likeness.release, ())
-        yield from _software_there(runs, there, likeness)
-        yield from _trials_there(runs, there, likeness)
+    for alike in (each for run in runs for each in run.same_as):
+        there = known.others.get(alike.release, ())
+        yield from _software_there(runs, there, alike)
+        yield from _trials_there(runs, there, alike)
 
 
-def _software_there(runs: Sequence[Run], there: Sequence[Run], likeness: Likeness) -> Iterator[AsThere]:
+def _software_there(runs: Sequence[Run], there: Sequence[Run], alike: SameAs) -> Iterator[AsThere]:
     own = {item.item.casefold() for run in runs for item in run.software}
     own |= {(item.instead or "").casefold() for run in runs for item in run.software}
     items = {item.item.casefold(): item for run in there for item in run.software if item.there}
     for key, item in items.items():
-        if key not in own and not _is_excepted((item.item, item.group or ""), likeness):
+        if key not in own and not _is_excepted((item.item, item.group or ""), alike):
             name = f"{item.item} {item.version}" if item.version else item.item
-            yield AsThere(likeness.release, item.group or "software", name, "on board")
+            yield AsThere(alike.release, item.group or "software", name, "on board")
 
 
-def _trials_there(runs: Sequence[Run], there: Sequence[Run], likeness: Likeness) -> Iterator[AsThere]:
+def _trials_there(runs: Sequence[Run], there: Sequence[Run], alike: SameAs) -> Iterator[AsThere]:
     own = {check.name for run in runs for check in run.checks}
     results = {check.name: check.result for run in there for check in run.checks if check.result != "skipped"}
     for name, result in results.items():
-        if name not in own and not _is_excepted((name,), likeness):
-            yield AsThere(likeness.release, "trial", name, result)
+        if name not in own and not _is_excepted((name,), alike):
+            yield AsThere(alike.release, "trial", name, result)
 
 
-def _is_excepted(names: Sequence[str], likeness: Likeness) -> bool:
-    return any(name.casefold() == but.casefold() for name in names for but in likeness.but)
+def _is_excepted(names: Sequence[str], alike: SameAs) -> bool:
+    return any(name.casefold() == but.casefold() for name in names for but in alike.but)

@@ -8,13 +8,13 @@ from typing import Any, TypeVar
 import msgspec
 
 from metrograph.log.cues import Cue, Log
-from metrograph.run.noted import Said, Software, Todo
+from metrograph.run.noted import Circumstances, Software, Todo
 from metrograph.run.records import RECORDING, Issue, Run, Screen
 
 T = TypeVar("T")
 _TOLD = (
     "readings", "facts", "checks", "tweaks", "added", "shots", "notes", "ratings", "software", "todos", "verdicts",
-    "questions", "remarks", "beside", "likenesses", "issues",
+    "questions", "remarks", "beside", "same_as", "issues",
 )  # fmt: skip
 """The fields of a run whose records are each said by themselves."""
 _OF_LIKE = ("readings", "facts", "checks", "ratings", "software")
@@ -56,7 +56,7 @@ def published(run: Run) -> Run:
     return msgspec.structs.replace(run, screens=screens, **told)
 
 
-def is_told(record: Said) -> bool:
+def is_told(record: Circumstances) -> bool:
     """Whether something that was noted may be published."""
     private = isinstance(record, Todo) or (isinstance(record, Issue) and record.area == RECORDING)
     return record.tell in {"yes", "first"} if private else record.tell != "no"
