@@ -60,7 +60,7 @@ _QUESTIONS = {
         "print(len(usual_in(place, 'Moor 7', Like('virtual', 4 << 30), 'me')))"
     ),
     "the list of releases": (
-        "from metrograph.services.sharing_out import _RELEASES\nfrom metrograph.archive.querying import query\n"
+        "from metrograph.services.outward.sharing_out import _RELEASES\nfrom metrograph.archive.querying import query\n"
         "print(len(query(place, _RELEASES, 100000).rows))"
     ),
 }

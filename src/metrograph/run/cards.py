@@ -165,7 +165,7 @@ class Rig(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults
     notes: str | None = None
 
 
-_STAGES = {
+_STATUSES = {
     "test": "test", "pre-alpha": "pre-alpha", "alpha": "alpha", "beta": "beta", "candidate": "candidate",
     "rc": "candidate",
 }  # fmt: skip
@@ -173,7 +173,7 @@ _STAGES = {
 
 
 class Parts(NamedTuple):
-    """The parts of an id; empty where it says nothing. status: with the number of the stage, where it has one."""
+    """The parts of an id; empty where it says nothing. status: with its number, where it has one: the second beta."""
 
     distribution: str = ""
     version: str = ""
@@ -191,18 +191,18 @@ def parts_of_id(release: str) -> Parts:
         first, *others = release.split("-")
         if not first[:1].isalpha():
             return Parts()
-        edition, status = _edition_and_stage("-".join(others))
+        edition, status = _edition_and_status("-".join(others))
         return Parts(first.capitalize(), "", edition, status)
-    edition, status = _edition_and_stage(match[3] or "")
+    edition, status = _edition_and_status(match[3] or "")
     return Parts(match[1].capitalize(), match[2], edition, status)
 
 
-def _edition_and_stage(text: str) -> tuple[str, str]:
+def _edition_and_status(text: str) -> tuple[str, str]:
     """What is left of an id behind its version: ``rc1-heron`` is the first candidate of Heron."""
-    stage = re.search(rf"(?i:(?:^|-)({'|'.join(_STAGES)})-?(\d{{0,2}})(?=-|$))", text)
-    rest = text if stage is None else text[: stage.start()] + text[stage.end() :]
+    found = re.search(rf"(?i:(?:^|-)({'|'.join(_STATUSES)})-?(\d{{0,2}})(?=-|$))", text)
+    rest = text if found is None else text[: found.start()] + text[found.end() :]
     edition = " ".join(word.capitalize() for word in rest.split("-") if word)
-    return edition, "" if stage is None else f"{_STAGES[stage[1].lower()]} {stage[2]}".strip()
+    return edition, "" if found is None else f"{_STATUSES[found[1].lower()]} {found[2]}".strip()
 
 
 def parts_of(release: str, card: Release | None) -> Parts:
@@ -210,7 +210,7 @@ def parts_of(release: str, card: Release | None) -> Parts:
     said, known = parts_of_id(release), card or Release()
     status = known.status if known.status is not None else said.status
     edition = known.edition if known.edition is not None else said.edition
-    # The card has the stage, and the id may have its number: the second candidate.
+    # The card has the status, and the id may have its number: the second candidate.
     if known.status is not None and said.status.startswith(f"{known.status} "):
         status = said.status
     return Parts(known.distribution or said.distribution, known.version or said.version, edition, status or "")

@@ -14,9 +14,10 @@ from metrograph.log.quantities.ranges import ZERO, Range
 from metrograph.log.verbs import DAY, Trait, verbs_with
 from metrograph.run.disks import FOUND, Layout, layout_of
 from metrograph.run.folding.intervals import by, on_clock
+from metrograph.run.folding.noted_cues import MADE, said_with
 from metrograph.run.folding.timeline import CuePlace, RunContext
 from metrograph.run.folding.trouble import Trouble, troubles
-from metrograph.run.noted import MADE, Aside, Question, Reading, Software, Task, Todo, said_with
+from metrograph.run.noted import Aside, Question, Reading, Software, Task, Todo
 from metrograph.run.records import POWER_ON, Attempt, Choice, How, Issue
 
 

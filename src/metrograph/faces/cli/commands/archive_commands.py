@@ -44,7 +44,7 @@ def share(
     Personal values are masked, pictures stay at home. A log is named by what is in it, so that sharing twice adds
     nothing. The signature is a name and no proof: anybody could have written it.
     """
-    from metrograph.services.sharing_out import put_shared, to_share
+    from metrograph.services.outward.sharing_out import put_shared, to_share
 
     environment = environment_of(ctx)
     shared = to_share(environment, logbook, names)
@@ -87,7 +87,7 @@ def build(
     Rows that another version of the program has derived are derived anew. Killing it, or a worker, loses nothing: run
     it again. Logs that cannot be read are listed, and stop nothing.
     """
-    from metrograph.services import sharing_out
+    from metrograph.services.outward import sharing_out
 
     environment = environment_of(ctx)
     built = sharing_out.build(url, sharing_out.workers(environment, cluster, cores))
@@ -110,7 +110,7 @@ def check(
 
     Names what is changed, missing, forged, foreign or half-written. Exits with 1 where an answer may suffer from it.
     """
-    from metrograph.services import sharing_out
+    from metrograph.services.outward import sharing_out
 
     environment = environment_of(ctx)
     found = sharing_out.checked(url, sharing_out.workers(environment, cluster, cores), quick)
@@ -141,7 +141,7 @@ def repair(
     No log is thrown away: one whose bytes are not those that it was named by is set aside, and can be shared again.
     Files that nobody knows of go when they are an hour old. Nobody should be asking meanwhile.
     """
-    from metrograph.services import sharing_out
+    from metrograph.services.outward import sharing_out
 
     environment = environment_of(ctx)
     done = sharing_out.repair(url, sharing_out.workers(environment, cluster, cores), quick)
@@ -176,7 +176,7 @@ def query(
 
     Nothing can be written, no other file read, nothing reached.
     """
-    from metrograph.services.sharing_out import answer_result
+    from metrograph.services.outward.sharing_out import answer_result
 
     environment = environment_of(ctx)
     environment.give(answer_result(environment, url, sql), json)
@@ -187,7 +187,7 @@ def query(
 )
 def list_(ctx: typer.Context, url: UrlArgument, json: JsonOption = False) -> None:
     """List the releases of an archive: how many runs, of how many reviewers."""
-    from metrograph.services.sharing_out import releases_in
+    from metrograph.services.outward.sharing_out import releases_in
 
     environment = environment_of(ctx)
     listed = releases_in(environment, url)
@@ -211,7 +211,7 @@ def fetch(
     A run whose name is taken in your logbook stays out.
     """
     from metrograph.intake.whole_logs import Fate
-    from metrograph.services import sharing_out
+    from metrograph.services.outward import sharing_out
 
     environment = environment_of(ctx)
     arrived = sharing_out.fetch(environment.logbook(logbook), url, release)
@@ -229,7 +229,7 @@ def take_back_(
     why: Annotated[str, typer.Option(help="Why, for others to read.")] = "",
 ) -> None:
     """Mark a log as taken back: no answer counts it any longer."""
-    from metrograph.services.sharing_out import take_back
+    from metrograph.services.outward.sharing_out import take_back
 
     environment = environment_of(ctx)
     new = take_back(environment, url, log, why)

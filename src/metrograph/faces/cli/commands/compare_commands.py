@@ -113,7 +113,7 @@ def summary(
     """
     environment = environment_of(ctx)
     if len(set(names or ())) == 1:
-        from metrograph.services.reviewing import reviewed
+        from metrograph.services.outward.reviewing import reviewed
 
         made = reviewed(environment, logbook, next(iter(names or ())), show_personal)
         document, paragraphs = made.document, made.at_length(length)

@@ -80,7 +80,7 @@ def lanes(
     issues are numbers.
     """
     from metrograph.services.comparing import ComparisonRequest
-    from metrograph.services.publishing import FigureForm, figure_of
+    from metrograph.services.outward.publishing import FigureForm, figure_of
 
     environment = environment_of(ctx)
     figure = FigureForm(width, dark, _ending(output), whole)
@@ -151,7 +151,7 @@ def _add(row: _SideBySide) -> Callable[..., None]:
         logbook: LogbookOption = None,
     ) -> None:
         from metrograph.services.comparing import ComparisonRequest
-        from metrograph.services.publishing import FigureForm, figure_of
+        from metrograph.services.outward.publishing import FigureForm, figure_of
 
         environment = environment_of(ctx)
         figure = FigureForm(width, dark, _ending(output))
@@ -183,7 +183,7 @@ def trend(
     At the days on which they came out; a dot for every run, a line through the medians.
     """
     from metrograph.services.following import FollowedRuns
-    from metrograph.services.publishing import FigureForm, trend_figure
+    from metrograph.services.outward.publishing import FigureForm, trend_figure
 
     environment = environment_of(ctx)
     form = FigureForm(width, dark, _ending(output))
@@ -208,7 +208,7 @@ def kinship(
     Kin stand beside each other, and a family has a bracket.
     """
     from metrograph.services.following import FollowedRuns
-    from metrograph.services.publishing import FigureForm, kinship_figure
+    from metrograph.services.outward.publishing import FigureForm, kinship_figure
 
     environment = environment_of(ctx)
     form = FigureForm(width, dark, _ending(output))
@@ -236,7 +236,7 @@ def shortlist(
     Each release is a bar of its wishes, hatched where it is not known, beside it how often it has each rank.
     """
     from metrograph.services.choosing import ShortlistRequest
-    from metrograph.services.publishing import FigureForm, shortlist_figure
+    from metrograph.services.outward.publishing import FigureForm, shortlist_figure
 
     environment = environment_of(ctx)
     form = FigureForm(width, dark, _ending(output))

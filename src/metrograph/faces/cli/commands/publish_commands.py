@@ -66,7 +66,7 @@ def report(
     written beside it. Readers of metrograph.toml have a shortlist in both.
     """
     from metrograph.services.comparing import ComparisonRequest
-    from metrograph.services.publishing import article_of, page_of
+    from metrograph.services.outward.publishing import article_of, page_of
 
     environment = environment_of(ctx)
     ending = ".html" if is_stream(output) else output.suffix.lower()
@@ -121,7 +121,7 @@ def review(
     Nothing private is in it: what is left to do, your own trouble, and what says “tell: no”. Where a run covers no
     installation, nothing is said of one.
     """
-    from metrograph.services.reviewing import review_result, reviewed
+    from metrograph.services.outward.reviewing import review_result, reviewed
 
     environment = environment_of(ctx)
     if output is None:
@@ -134,7 +134,7 @@ def review(
 
 def _write_review(environment: Environment, name: str, output: Path, logbook: Path | None, show_personal: bool) -> None:
     """Writes a review as a page, or as an article with its figures beside it."""
-    from metrograph.services.reviewing import review_article, review_page, reviewed
+    from metrograph.services.outward.reviewing import review_article, review_page, reviewed
 
     ending = ".html" if is_stream(output) else output.suffix.lower()
     if ending not in {".html", ".md"}:
@@ -275,7 +275,7 @@ def md(
         _make_folder((environment.folder / output).parent)
         _write_review(environment, run, output.with_suffix(".md"), logbook, show_personal)
         return
-    from metrograph.services.reviewing import review_article, reviewed
+    from metrograph.services.outward.reviewing import review_article, reviewed
 
     text, _ = review_article(reviewed(environment, logbook, run, show_personal), None)
     environment.write(output, text.encode())

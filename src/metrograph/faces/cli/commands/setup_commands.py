@@ -222,7 +222,7 @@ def _scan_film(environment: Environment, book: Logbook, where: str) -> None:
 def _compare(environment: Environment, book: Logbook, where: str, names: tuple[str, ...]) -> None:
     """Compares releases on the terminal and draws their timelines."""
     from metrograph.services.comparing import ComparisonRequest, comparison_of
-    from metrograph.services.publishing import FigureForm, figure_of
+    from metrograph.services.outward.publishing import FigureForm, figure_of
 
     asked = ComparisonRequest(book.path, names, show_personal=True)
     replace_bytes(book.path / "lanes.png", figure_of(environment, asked, "lanes", FigureForm(WIDE, False, "png")))
