@@ -9,9 +9,9 @@ from urllib.parse import quote
 
 import msgspec
 
+from metrograph.findings.release_review import ReleaseReview, ReviewBackground, place_of, review_of
 from metrograph.ledgers.comparison import Comparison, compare
 from metrograph.ledgers.digests.release_groups import begun, read_side
-from metrograph.ledgers.release_review import ReleaseReview, ReviewBackground, place_of, review_of
 from metrograph.log.lexicon import Checklist
 from metrograph.run.audience import published
 from metrograph.run.records import Part, Run

@@ -6,8 +6,8 @@ from collections.abc import Iterator, Sequence
 
 import msgspec
 
+from metrograph.findings.release_review import ReleaseReview
 from metrograph.ledgers.card_ledger import CardGroup, CardRow
-from metrograph.ledgers.release_review import ReleaseReview
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.quantities.units import show_size
 from metrograph.measures.catalogue import unit_of

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from metrograph.findings.release_review import ReleaseReview, SaidBeside
 from metrograph.ledgers.checks import CheckResult
 from metrograph.ledgers.issues import IssueRow
-from metrograph.ledgers.release_review import ReleaseReview, SaidBeside
 from metrograph.ledgers.verdicts import SCORE
 from metrograph.log.quantities.units import show_size
 from metrograph.measures.show import show_figure
