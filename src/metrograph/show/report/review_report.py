@@ -96,20 +96,23 @@ def _lines(heading: str, lines: Sequence[str]) -> tuple[m.Section, ...]:
 def _at_a_glance(review: ReleaseReview) -> Iterator[m.Section]:
     """The figures that matter most: when it is there, how often somebody is called, what it takes."""
     figures = review.whole.figures[0]
-    shown = [
-        m.Headline(label, show_spread(figures[name], name), "", _of_runs(figures[name], name))
+    times = {
+        name: m.Headline(label, show_spread(figures[name], name), "", _of_runs(figures[name], name))
         for name, label in _GLANCE.items()
         if figures.get(name) is not None
-    ]
-    shown += [
+    }
+    memory = [
         m.Headline(f"memory, {row.state}", show_figure(row.values[0], row.unit, row.name), "", "")
         for row in review.whole.readings
         if row.name == "memory" and row.load in {None, "rest"} and row.values[0] is not None and row.state != "live"
-    ][:1]
+    ]
+    calls = times.pop("calls", None)
+    shown = [*times.values(), *memory[:1], *([calls] if calls else [])][:_MOST_HEADLINES]
     if shown:
         yield from m.section("At a glance", m.Headlines(tuple(shown)))
 
 
+_MOST_HEADLINES = 4  # that stand in one line of a page
 _GLANCE = {
     "installed": "installed after", "desktop": "desktop after", "updated": "fully updated after",
     "calls": "calls to the keyboard",

@@ -29,13 +29,14 @@ def review_answer(review: ReleaseReview, most: int = MOST) -> tuple[str, ...]:
     """What a reader decides by, the weightiest first; most: how many sentences at most."""
     told = [
         *_installation(review), *_highlights(review), *_trouble(review), *_trials(review), *_weight(review),
-        *_same_as(review), *_remarks(review), *_ratings(review), *_verdicts(review),
+        *_same_as(review), *_remarks(review), *_ratings(review),
     ]  # fmt: skip
+    verdict = list(_verdicts(review))  # whatever else there is no room for, this is what a review comes to
+    told = told[: most - len(verdict)] + verdict
     if not told:
-        told = [f"Nothing was noted of {review.release} beside its way.", *_open_questions(review)]
-    elif len(told) < most:
-        told += _open_questions(review)
-    return tuple(told[:most])
+        told = [f"Nothing was noted of {review.release} beside its way."]
+    told += list(_open_questions(review)) if len(told) < most else []
+    return tuple(told)
 
 
 def before_answer(review: ReleaseReview) -> tuple[str, ...]:
