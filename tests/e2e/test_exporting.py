@@ -54,7 +54,7 @@ class Exporting(LogbookCase):
 
     def test_tables_go_out_and_come_in(self) -> None:
         self.assertEqual(
-            self.export("csv", "larkmoor-7.0-heron", "-o", "tables", "--show-personal"), "tables: 21 tables of 2 runs\n"
+            self.export("csv", "larkmoor-7.0-heron", "-o", "tables", "--show-personal"), "tables: 25 tables of 2 runs\n"
         )
         documented = re.findall(
             r"^\| `(\w+)` \|", (ROOT / "docs/tables.md").read_text().split("## The JSON")[0], re.MULTILINE
