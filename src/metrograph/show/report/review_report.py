@@ -108,7 +108,7 @@ def _at_a_glance(review: ReleaseReview) -> Iterator[m.Section]:
     ]
     calls = times.pop("calls", None)
     shown = [*times.values(), *memory[:1], *([calls] if calls else [])][:_MOST_HEADLINES]
-    if shown:
+    if shown[1:]:  # one alone stands in the answer already
         yield from m.section("At a glance", m.Headlines(tuple(shown)))
 
 
