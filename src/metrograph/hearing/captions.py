@@ -1,0 +1,188 @@
+"""Reads what was said as a stream of words with their moments, from captions, recognisers' JSON or timed lines."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Iterator, Sequence
+from html import unescape
+from typing import Any
+
+import msgspec
+
+from metrograph.core.errors import MetrographError
+
+
+class Word(msgspec.Struct, frozen=True, gc=False):
+    """A word that was said.
+
+    at: seconds from the beginning of the recording.
+    text: as it was written, with what stands directly around it.
+    pause: seconds of silence before it, as far as the captions tell.
+    """
+
+    at: float
+    text: str
+    pause: float = 0.0
+
+
+_TIME = r"(?:(\d{1,4}):)?(\d{1,2}):(\d{2})(?:[.,](\d{1,3}))?"
+_ARROW = re.compile(rf"\s*{_TIME}\s*-->\s*{_TIME}")
+_STAMP = re.compile(rf"<{_TIME}>")
+_TAG = re.compile(r"<[^<>]{0,100}>")
+_LEADING = re.compile(rf"\s*[\[(]?{_TIME}[\])]?(?:\s*[-–—:]\s+|\s+)(.*)")
+_NOT_SAID = re.compile(r"\[[^\]]{0,40}\]|\([^)]{0,40}\)|♪+")  # [Music], (laughs)
+_PER_SECOND = 2.6  # words that are said in a second where no more is known
+_LARGEST = 64 << 20  # bytes
+
+
+class _Block(msgspec.Struct, frozen=True):
+    """A block of captions: from when to when, and its words, each with its moment where the block tells it."""
+
+    start: float
+    end: float
+    words: tuple[tuple[float | None, str], ...]
+
+
+def read_words(data: bytes, name: str) -> list[Word]:
+    """The words of a file of captions (WebVTT, SubRip), of a recogniser's JSON, or of lines with a leading time.
+
+    Blocks that repeat what the block before said, as rolling captions do, say it once.
+
+    Raises MetrographError when the file is too large, not UTF-8, or holds no moment.
+    """
+    if len(data) > _LARGEST:
+        raise MetrographError(f"{name} is larger than {_LARGEST >> 20} MiB; captions are not")
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        line = data.count(b"\n", 0, error.start) + 1
+        raise MetrographError(f"{name}:{line}: this is not UTF-8; save the file anew in that encoding") from error
+    if text.lstrip()[:1] in {"{", "["}:
+        blocks = list(_recognised(text, name))
+    elif _ARROW.search(text):
+        blocks = list(_blocks(text))
+    else:
+        blocks = list(_lines(text))
+    if not blocks:
+        raise MetrographError(f"{name} holds nothing that was said at a time; expected: captions, or lines with a time")
+    return _stream(_unrolled(blocks))
+
+
+def _seconds(hours: str | None, minutes: str, seconds: str, decimals: str | None) -> float:
+    return int(hours or 0) * 3600 + int(minutes) * 60 + int(seconds) + int((decimals or "").ljust(3, "0")) / 1000
+
+
+def _blocks(text: str) -> Iterator[_Block]:
+    """WebVTT and SubRip: a line of times, then text up to an empty line. A line of blanks ends nothing."""
+    start = end = 0.0
+    said: list[str] | None = None
+    for line in [*text.replace("\r\n", "\n").replace("\r", "\n").split("\n"), ""]:
+        arrow = _ARROW.match(line)
+        if arrow is not None:
+            if said:
+                yield _Block(start, end, tuple(_timed(" ".join(said))))
+            start, end, said = _seconds(*arrow.groups()[:4]), _seconds(*arrow.groups()[4:8]), []
+        elif not line and said is not None:
+            yield _Block(start, end, tuple(_timed(" ".join(said))))
+            said = None
+        elif said is not None:
+            said.append(line)
+
+
+def _timed(text: str) -> Iterator[tuple[float | None, str]]:
+    """The words of a block, each with the moment that stands before it in the text."""
+    at: float | None = None
+    place = 0
+    for stamp in [*_STAMP.finditer(text), None]:
+        piece = text[place : stamp.start()] if stamp is not None else text[place:]
+        plain = _NOT_SAID.sub(" ", unescape(_TAG.sub("", piece)))
+        for word in plain.split():
+            yield at, word
+            at = None
+        if stamp is not None:
+            at, place = _seconds(*stamp.groups()), stamp.end()
+
+
+def _recognised(text: str, name: str) -> Iterator[_Block]:
+    """The JSON of recognisers: segments with words, or words alone, each with a start and maybe an end."""
+    try:
+        document = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise MetrographError(f"{name} cannot be read as JSON: {error}") from error
+    found = document if isinstance(document, list) else document.get("segments", document.get("words", []))
+    for each in found if isinstance(found, list) else []:
+        if isinstance(each, dict):
+            yield from _segment(each)
+
+
+def _segment(each: dict[str, Any]) -> Iterator[_Block]:
+    words = each.get("words")
+    if isinstance(words, list):
+        for word in words:
+            if isinstance(word, dict):
+                yield from _segment(word)
+        return
+    start = each.get("start", each.get("from"))
+    said = each.get("text", each.get("word", ""))
+    if isinstance(start, int | float) and isinstance(said, str) and said.strip():
+        end = each.get("end", each.get("to", start))
+        yield _Block(float(start), float(end if isinstance(end, int | float) else start), tuple(_timed(said)))
+
+
+def _lines(text: str) -> Iterator[_Block]:
+    """Lines with a leading time, each up to the next."""
+    found = [match for line in text.splitlines() if (match := _LEADING.fullmatch(line)) is not None]
+    starts = [_seconds(*match.groups()[:4]) for match in found]
+    for place, match in enumerate(found):
+        words = tuple(_timed(match[5]))
+        end = starts[place + 1] if place + 1 < len(starts) else starts[place] + len(words) / _PER_SECOND
+        yield _Block(starts[place], max(end, starts[place]), words)
+
+
+def _unrolled(blocks: Sequence[_Block]) -> Iterator[_Block]:
+    """Blocks without what each repeats of the one before: its last words, where they are this one's first."""
+    before: list[str] = []
+    for block in blocks:
+        said = [text for _, text in block.words]
+        common = next((size for size in range(min(len(before), len(said)), 0, -1) if before[-size:] == said[:size]), 0)
+        # Two words alike at a seam are a stammer as often as a repeat; a block that adds nothing is one, however short.
+        if common and (common == len(said) or common > 2 or block.words[common][0] is not None):
+            yield _Block(block.start, block.end, block.words[common:])
+        else:
+            yield block
+        before = [*before, *said][-40:] if not common else [*before, *said[common:]][-40:]
+
+
+def _stream(blocks: Iterator[_Block]) -> list[Word]:
+    """All words in their order; one without a moment lies between its neighbours, by the letters that are said."""
+    words: list[Word] = []
+    last_end = 0.0
+    for block in blocks:
+        if not block.words:
+            continue
+        known = [block.start if place == 0 and at is None else at for place, (at, _) in enumerate(block.words)]
+        letters = [len(text) + 1 for _, text in block.words]
+        moments = _between(known, letters, max(block.end, block.start))
+        for place, ((_, text), at) in enumerate(zip(block.words, moments, strict=True)):
+            silent = at - last_end if place == 0 else 0.0
+            words.append(Word(round(at, 3), text, round(max(silent, 0.0), 3)))
+        last_end = max(block.end, moments[-1])
+    return words
+
+
+def _between(known: Sequence[float | None], letters: Sequence[int], end: float) -> list[float]:
+    """Moments for all words of a block from those that are known."""
+    moments: list[float] = []
+    place = 0
+    while place < len(known):
+        start = known[place] if known[place] is not None else (moments[-1] if moments else end)
+        after = next((at for at in range(place + 1, len(known)) if known[at] is not None), len(known))
+        until = known[after] if after < len(known) and known[after] is not None else end
+        span, total = max(float(until or 0) - float(start or 0), 0.0), sum(letters[place:after])
+        passed = 0
+        for at in range(place, after):
+            moments.append(float(start or 0) + span * passed / total)
+            passed += letters[at]
+        place = after
+    return moments
