@@ -10,37 +10,12 @@ from typing import Any
 import msgspec
 
 from metrograph.hearing.captions import Word
+from metrograph.hearing.places import WINDOW, SlotModel, slots_of
 from metrograph.hearing.programs import KnownNames, Mention, mentions
 from metrograph.hearing.spoken import Token, number_words, tokens_of
+from metrograph.hearing.statements import Statement
+from metrograph.hearing.weighing import LEAST, Weights, weigh
 from metrograph.languages.language_tables import tables
-
-SLOTS = (
-    "before", "boot", "live", "questions", "copy", "restart", "setup", "greeter", "tour", "desktop", "update", "after",
-)  # fmt: skip
-"""Where in the job something is said, in their usual order."""
-
-
-class Statement(msgspec.Struct, frozen=True):
-    """Something that was said.
-
-    at: seconds, of the last word that states it.
-    kind, key, value: what it is; see docs/hearing.md. value: in bytes, seconds, a count or a fraction where it is one.
-    about: ``this``, or the release that it is said of.
-    slot: where in the job; one of ``SLOTS``.
-    sure: from 0 to 1.
-    said: the words that it rests on, a dozen at most.
-    clues: what speaks for and against it, by name; what ``sure`` is learnt from.
-    """
-
-    at: float
-    kind: str
-    key: str
-    value: str
-    about: str
-    slot: str
-    sure: float = 0.5
-    said: str = ""
-    clues: frozenset[str] = frozenset()
 
 
 class Heard(msgspec.Struct, frozen=True):
@@ -136,7 +111,10 @@ class _Text:
         return None if found is None else self.entities[int(found[1])]
 
 
-def listen(words: Sequence[Word], names: KnownNames, language: str = "eng", release: str = "") -> Heard:
+def listen(
+    words: Sequence[Word], names: KnownNames, language: str = "eng", release: str = "", model: SlotModel | None = None,
+    weights: Weights | None = None,
+) -> Heard:
     """What is stated in a stream of words.
 
     names: of programs, and which of them are on the machine.
@@ -146,10 +124,9 @@ def listen(words: Sequence[Word], names: KnownNames, language: str = "eng", rele
     tokens = tokens_of(words, number_words(language))
     named = mentions(tokens, names)
     text = _Text(words, tokens, _entities(tokens, named, table))
-    from metrograph.hearing.weighing import weigh
-
-    found = list(_Listener(text, table, named, names, release).statements())
-    statements = tuple(sorted(weigh(found), key=lambda each: each.at))
+    found = list(_Listener(text, table, named, names, release, model).statements())
+    sure = (each for each in weigh(found, weights) if each.sure >= LEAST)
+    statements = tuple(sorted(sure, key=lambda each: each.at))
     return Heard(statements, words[-1].at if words else 0.0)
 
 
@@ -162,16 +139,18 @@ def _compiled(table: Mapping[str, Any]) -> list[Rule]:
     sets = {name: "|".join(sorted(map(re.escape, words), key=len, reverse=True)) for name, words in
             table.get("sets", {}).items()}  # fmt: skip
     rules = []
-    for number, row in enumerate(table.get("rules", ())):
+    counts: dict[str, int] = {}
+    for row in table.get("rules", ()):
+        what = f"{row['kind']} {row.get('key', '')}".strip()
+        counts[what] = number = counts.get(what, 0) + 1
         pattern = row["says"].replace("(?p<", "(?P<")  # tables are read in small letters
         for name, words in sets.items():
             pattern = pattern.replace(f"<{name}>", f"(?:{words})").replace(f"<={name}>", f"(?P<t>{words})")
         for short, long in _SHORT.items():
             pattern = pattern.replace(f"<{short.lower()}>", long)
-        pattern = pattern.replace("...", r"(?: [^ .]+){0,6}?").replace(" ", r"[ ]")
         rules.append(
             Rule(row["kind"], row.get("key", ""), re.compile(rf"(?<![\w§])(?:{pattern})(?![\w])"), row.get("value", ""),
-                 frozenset(row.get("slots", ())), f"r{number}", row.get("weak", False))
+                 frozenset(row.get("slots", ())), f"{what} {number}", row.get("weak", False))
         )  # fmt: skip
     return rules
 
@@ -283,12 +262,17 @@ class _Listener:
     """Goes through a text once and says what is stated in it."""
 
     def __init__(
-        self, text: _Text, table: Mapping[str, Any], named: Sequence[Mention], names: KnownNames, release: str
+        self, text: _Text, table: Mapping[str, Any], named: Sequence[Mention], names: KnownNames, release: str,
+        model: SlotModel | None = None,
     ) -> None:
         self.text, self.table, self.names, self.release = text, table, names, release
         self.rules = _compiled(table)
+        self.plain = frozenset(table.get("plain", ()))
         self.named = {mention.first: mention for mention in named}
-        self.slots = self._slots()
+        self.slots = slots_of(text.tokens, model)
+        self.system = self._find_system()
+        if self.system is not None and not release:
+            self.release = self.system[1]
 
     def statements(self) -> Iterator[Statement]:
         """All that is stated, in no order."""
@@ -297,6 +281,8 @@ class _Listener:
             for match in rule.pattern.finditer(self.text.line):
                 found += self._of(rule, match)
         found += self._software()
+        found += self._system()
+        found += self._fronts()
         yield from self._once(found)
 
     def _of(self, rule: Rule, match: re.Match[str]) -> Iterator[Statement]:
@@ -309,7 +295,9 @@ class _Listener:
         value = self._value(rule, match)
         if value is None:
             return
-        clues = {rule.name, *self._against(match.start(), match.end())} | ({"weak"} if rule.weak else set())
+        if groups.get("t") is not None and rule.kind == "fact" and _NEGATED.search(self.text.before(match.start("t"), 3)):
+            return
+        clues = {rule.name, f"{rule.kind} in {slot}", *self._against(match.start(), match.end())} | ({"weak"} if rule.weak else set())
         yield Statement(
             at, rule.kind, rule.key, value, self._about(match.start(), match.end()), slot, 0.5,
             self.text.said(match.start(), match.end()), frozenset(clues),
@@ -326,6 +314,8 @@ class _Listener:
         if groups.get("ver") is not None:
             return self._version(groups["ver"])
         if groups.get("text") is not None:
+            if groups["text"].split()[0] in self.plain:
+                return None
             return self._in_words(groups["text"])
         if groups.get("year") is not None:
             year = "".join(entity.value for mark in groups["year"].split() if (entity := self.text.entity(mark)))
@@ -345,27 +335,12 @@ class _Listener:
         numbers = [entity.value for mark in marks.split() if (entity := self.text.entity(mark)) is not None]
         if len(numbers) > 2 and all(len(each) == 1 for each in numbers) and "." not in "".join(numbers):
             return "".join(numbers)
-        return ".".join(numbers)
+        joined = ".".join(numbers)
+        if re.fullmatch(r"[3-9]\d\d(?:\.\d+)?", joined):  # six eighteen, written as one number
+            joined = f"{joined[0]}.{joined[1:]}"
+        return joined
 
     # -- where, of whom, against ---------------------------------------------------------------------------------------
-
-    def _slots(self) -> list[tuple[float, str]]:
-        """Where in the job it is, from which moment on: forward by what is said of screens, and never far back."""
-        found: list[tuple[float, str]] = []
-        for slot, patterns in self.table.get("slots", {}).items():
-            for pattern in patterns:
-                pattern = pattern.replace("...", r"(?: [^ ]+){0,4}?")
-                found += [(self.text.at(match.end()), slot) for match in
-                          re.finditer(rf"(?<!\w)(?:{pattern})(?!\w)", self.text.line)]  # fmt: skip
-        found.sort()
-        current, kept = 0, [(0.0, "before")]
-        for at, slot in found:
-            place = SLOTS.index(slot)
-            if place >= current and place - current <= _LONGEST_STEP.get(SLOTS[current], 5):
-                if place != current:
-                    kept.append((at, slot))
-                current = place
-        return kept
 
     def slot_at(self, at: float) -> str:
         """Where in the job a moment is."""
@@ -388,6 +363,10 @@ class _Listener:
     def _about(self, start: int, end: int) -> str:
         """The release that it is said of: this, or another that is named around it."""
         before = self.text.before(start, 12).rpartition(" .")[2]
+        if self.system is not None:
+            named = re.findall(rf"(?<![\w§]){re.escape(self.system[0])} (§n\d+)", before)
+            if named and (entity := self.text.entity(named[-1])) is not None and not self._is_this(entity.value):
+                return f"{self.system[0]} {entity.value}"
         around = f"{before}{self.text.line[start:end]}{self.text.after(end, 4).partition(' .')[0]}"
         for pattern in self.table.get("others", ()):
             match = re.search(rf"(?<!\w)(?:{pattern.replace('(?p<', '(?P<')})(?!\w)", around)
@@ -397,11 +376,69 @@ class _Listener:
             if version:
                 entity = self.text.entity(version)
                 said = entity.value if entity is not None else version
-                if said.rstrip("0").rstrip(".") in {self.release.rstrip("0").rstrip("."), ""} or said == self.release:
+                if self._is_this(said) or not re.fullmatch(r"\d{1,2}(?:\.\d+)?", said):
                     continue
                 return said
             return "before"
         return "this"
+
+    def _is_this(self, version: str) -> bool:
+        """Whether a number is the version that is reviewed, as far as it is said."""
+        return version == self.release or self.release.startswith(f"{version}.") or version == f"{self.release}.0"
+
+    # -- the system and its desktop ------------------------------------------------------------------------------------
+
+    def _system(self) -> Iterator[Statement]:
+        """The release itself, the desktop, and the versions that are said of them."""
+        stop = self.plain
+        line = self.text.line
+        if self.system is not None:
+            word, version, start, end = self.system
+            yield self._stated(start, end, "fact", "version", version, {"system"})
+        names: dict[str, int] = {}
+        for match in re.finditer(r"(?<![\w§])([a-z]{4,}) desktop(?!\w)", line):
+            if match[1] not in stop:
+                names[match[1]] = names.get(match[1], 0) + 1
+        for name in names:
+            for match in re.finditer(
+                rf"(?<![\w§]){re.escape(name)}(?:'s)?(?: (?:is|at|version|desktop|it's|now|in|the))* (?P<ver>§n\d+(?: (?:point |dot )?§n\d+){{0,2}})",
+                line,
+            ):
+                yield self._stated(match.start(), match.end(), "fact", "desktop-version", self._version(match["ver"]), {"desktop-version"})
+            for match in re.finditer(rf"(?<![\w§])(?:it's|with|with the|comes with|and it's|we have|on the|the|into) {re.escape(name)}(?:'s)?(?: desktop)?(?!\w)", line):
+                if self.slot_at(self.text.at(match.end())) not in {"questions", "copy"}:
+                    yield self._stated(match.start(), match.end(), "fact", "desktop", name, {"desktop-name"})
+
+    def _fronts(self) -> Iterator[Statement]:
+        """The screens that are in front when a part of the job begins."""
+        for at, slot in self.slots[1:]:
+            key = self.table.get("fronts", {}).get(slot)
+            if key is not None:
+                yield Statement(at + WINDOW / 2, "screen", key, "-", "this", slot, 0.5, "", frozenset({"weak", "part begins"}))
+
+    def _stated(self, start: int, end: int, kind: str, key: str, value: str, clues: set[str]) -> Statement:
+        at = self.text.at(end)
+        clues |= {f"slot-{self.slot_at(at)}", *self._against(start, end)}
+        return Statement(
+            at, kind, key, value, self._about(start, end), self.slot_at(at), 0.5, self.text.said(start, end), frozenset(clues)
+        )
+
+    def _find_system(self) -> tuple[str, str, int, int] | None:
+        """The name and version that the reviewer begins with: of a name that is said with a number, the most often."""
+        stop = self.plain
+        line = self.text.line
+        begin = next((start for start, place in zip(self.text.starts, self.text.places, strict=True)
+                      if self.text.tokens[place[0]].at > _OPENING), len(line))  # fmt: skip
+        pairs = [match for match in re.finditer(r"(?<![\w§])([a-z]{4,}) (§n\d+(?: §n\d+)?)(?![\w§])", line) if match[1] not in stop]
+        counts: dict[str, int] = {}
+        for match in pairs:
+            counts[match[1]] = counts.get(match[1], 0) + 1
+        opening = [match for match in pairs if match.start() < begin]
+        if not opening:
+            return None
+        opening = [match for match in opening if self._version(match[2].split()[0]) not in {"0", "1", "2"}] or opening
+        best = next((match for match in opening if counts[match[1]] > 1), opening[0])
+        return best[1], self._version(best[2].split()[0]), best.start(), best.end()
 
     # -- software ------------------------------------------------------------------------------------------------------
 
@@ -418,15 +455,33 @@ class _Listener:
             before = self.text.before(mark.start(), 6).rpartition(" .")[2]
             after = self.text.after(mark.end(), 6).partition(" .")[0]
             kind, clue = self._there(before, after, mention)
-            if kind is None:
+            version = self._version_after(mark.end())
+            if version and mention.on_machine:
+                yield Statement(
+                    self.text.at(mark.end() + len(version[0])), "fact", "other", f"{mention.name} {version[1]}",
+                    self._about(mark.start(), mark.end()), slot, 0.5,
+                    self.text.said(mark.start(), mark.end() + len(version[0])), frozenset({"program-version", f"slot-{slot}"}),
+                )  # fmt: skip
+            if kind is None or (kind == "lacks" and mention.on_machine):
                 continue
-            clues = {clue, f"slot-{slot}", *self._against(mark.start(), mark.end())}
+            clues = {f"{kind} {clue}", f"{kind} in {slot}", *self._against(mark.start(), mark.end())}
             clues |= {"on-machine"} if mention.on_machine else {"not-on-machine"}
             clues |= {"misheard"} if mention.score < 1 else set()
             yield Statement(
                 at, kind, "-", mention.name, self._about(mark.start(), mark.end()), slot, 0.5,
                 self.text.said(self.text.starts[max(self.text.piece_at(mark.start()) - 3, 0)], mark.end()), frozenset(clues),
             )  # fmt: skip
+
+    def _version_after(self, offset: int) -> tuple[str, str] | None:
+        """The version that is said right behind a name: what was said, and the version."""
+        words = self.table.get("software", {}).get("version-words", [])
+        joined = "|".join(words)
+        match = re.match(rf"(?: \.)?(?: (?:{joined})){{0,4}} (?P<ver>§n\d+(?: (?:point |dot )?§n\d+){{0,3}})(?! (?:of|and a))",
+                         self.text.line[offset : offset + 120])  # fmt: skip
+        if match is None:
+            return None
+        version = self._version(match["ver"])
+        return (match[0], version) if "." in version or len(version) > 1 else None
 
     def _there(self, before: str, after: str, mention: Mention) -> tuple[str | None, str]:
         """Whether a program is said to be on board or missing, and by which sign."""
@@ -461,7 +516,7 @@ class _Listener:
         yield from kept
 
 
+_OPENING = 90.0  # seconds in which somebody says what it is about
+_NEGATED = re.compile(r"(?:^| )(?:no|not|isn't|isn't a|never|without|than|instead of|not even)(?: any| a| the| with)? $")
 _NEAR = {"screen": 60.0, "issue": 12.0, "check": 20.0, "todo": 10.0, "wish": 10.0, "choose": 12.0, "keep": 12.0, "verdict": 6.0}
 _SINGLE = frozenset({"screen", "issue", "check", "todo", "wish"})
-_LONGEST_STEP = {"before": 11, "questions": 3, "copy": 8}
-"""How many steps of the job may be left out at once, from where; elsewhere five."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Sequence
-from functools import lru_cache
+from functools import cache, lru_cache
 
 import msgspec
 from rapidfuzz import fuzz
@@ -38,7 +38,7 @@ class Mention(msgspec.Struct, frozen=True):
 
 
 _LONGEST = 4  # words of a name as it is said
-_LEAST, _LEAST_APART = 0.86, 0.8  # likeness of one word, and of several that make a name together
+_LEAST, _LEAST_APART = 0.84, 0.82  # how alike one word, and several that make a name together, have to be
 _MARGIN = 0.04  # to the second best
 _ALONE = 4  # letters of a name that may be found anywhere in one word
 
@@ -67,7 +67,7 @@ def known_names(machine: Iterable[Program], others: Iterable[Program] = ()) -> K
 
 def mentions(tokens: Sequence[Token], names: KnownNames) -> list[Mention]:
     """The programs that are named, none over another, the likest first."""
-    index = _index(names)
+    index, common = _index(names), common_words()
     found: list[Mention] = []
     for first in range(len(tokens)):
         for count in range(1, _LONGEST + 1):
@@ -80,13 +80,10 @@ def mentions(tokens: Sequence[Token], names: KnownNames) -> list[Mention]:
             best = index.get(said)
             if best is not None:
                 if count > 1 or len(said) > 3:
-                    words = " ".join(token.text for token in tokens[first : last + 1])
-                    if count == 1 and words in _PLAIN_WORDS and best.name.lower() == words:
-                        continue
                     found.append(Mention(best.name, first, last, 1.0, best.on_machine))
                 continue
             words = " ".join(token.text for token in tokens[first : last + 1])
-            if len(said) >= 6 and not (count == 1 and words in _COMMON):
+            if len(said) >= 6 and not (count == 1 and words.removesuffix("'s") in common):
                 guess = _alike(said, names, count)
                 if guess is not None:
                     found.append(Mention(guess[0].name, first, last, guess[1], guess[0].on_machine))
@@ -94,7 +91,31 @@ def mentions(tokens: Sequence[Token], names: KnownNames) -> list[Mention]:
     for each in sorted(found, key=lambda each: (-each.score, each.first - each.last)):
         if all(each.last < other.first or each.first > other.last for other in kept):
             kept.append(each)
-    return sorted(kept, key=lambda each: each.first)
+    kept.sort(key=lambda each: each.first)
+    return [each for place, each in enumerate(kept) if not _is_a_word(each, tokens) or _is_listed(kept, place)]
+
+
+def _is_a_word(mention: Mention, tokens: Sequence[Token]) -> bool:
+    """Whether a name is a word as well, and was said as one alone."""
+    said = tokens[mention.first].text.removesuffix("'s")
+    return mention.first == mention.last and said in common_words() and said == mention.name.lower().replace(" ", "")
+
+
+def _is_listed(kept: Sequence[Mention], place: int) -> bool:
+    """Whether another program is named right before or right after."""
+    around = [kept[at] for at in (place - 1, place + 1) if 0 <= at < len(kept)]
+    return any(min(abs(kept[place].first - each.last), abs(each.first - kept[place].last)) <= _BESIDE for each in around)
+
+
+_BESIDE = 3  # words between two programs of one list
+
+
+@cache
+def common_words() -> frozenset[str]:
+    """Words that several people say, whatever they talk of: they are heard rightly."""
+    from metrograph.hearing.places import slot_model
+
+    return frozenset(word for word in slot_model().words if " " not in word)
 
 
 def _letters(text: str) -> str:
@@ -150,8 +171,3 @@ def _alike(said: str, names: KnownNames, count: int) -> tuple[Program, float] | 
 @lru_cache(8)
 def _sounded(names: KnownNames) -> tuple[tuple[Program, str, str], ...]:
     return tuple((each, _letters(each.name), _sound(_letters(each.name))) for each in names.programs)
-
-
-_PLAIN_WORDS = frozenset({"users", "clocks", "sum", "languages", "sources", "tide", "magnify", "patience", "ruler", "files"})
-"""Names of programs that are words as well: alone they are none."""
-_COMMON: frozenset[str] = frozenset()
