@@ -12,6 +12,7 @@ import json
 import math
 from collections.abc import Mapping, Sequence
 from functools import cache
+from itertools import pairwise
 from pathlib import Path
 
 import msgspec
@@ -50,13 +51,13 @@ def windows(tokens: Sequence[Token]) -> list[set[str]]:
     made = []
     for words in said:
         plain = {word for word in words if not word[0].isdigit()}
-        pairs = {f"{a} {b}" for a, b in zip(words, words[1:], strict=False) if not (a[0] + b[0]).isdigit()}
+        pairs = {f"{a} {b}" for a, b in pairwise(words) if not (a[0] + b[0]).isdigit()}
         made.append(plain | {pair for pair in pairs if not any(part[0].isdigit() for part in pair.split())})
     return made
 
 
 def slots_of(tokens: Sequence[Token], model: SlotModel | None = None) -> list[tuple[float, str]]:
-    """From which moment on it is which part: the likeliest way through all windows (Viterbi)."""
+    """From which moment on it is which part: the most likely way through all windows (Viterbi)."""
     seen = windows(tokens)
     if not seen:
         return [(0.0, SLOTS[0])]
@@ -75,7 +76,7 @@ def slots_of(tokens: Sequence[Token], model: SlotModel | None = None) -> list[tu
     path.reverse()
     changes = [(0.0, SLOTS[path[0]])]
     changes += [
-        (place * WINDOW, SLOTS[state]) for place, (before, state) in enumerate(zip(path, path[1:], strict=False), 1)
+        (place * WINDOW, SLOTS[state]) for place, (before, state) in enumerate(pairwise(path), 1)
         if state != before
     ]  # fmt: skip
     return changes
@@ -90,7 +91,9 @@ def _emission(words: set[str], weights: Mapping[str, Sequence[float]]) -> list[f
     return [_TRUST * each for each in sums]
 
 
-def learn(narrations: Sequence[tuple[Sequence[set[str]], Sequence[int]]], made_from: str, shrink: float = 6.0) -> SlotModel:
+def learn(
+    narrations: Sequence[tuple[Sequence[set[str]], Sequence[int]]], made_from: str, shrink: float = 6.0
+) -> SlotModel:
     """The weights of narrations: of each the words of its windows, and the part that each window belongs to.
 
     shrink: how many windows of no news each word begins with, so that rare ones say little.

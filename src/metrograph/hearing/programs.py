@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cache, lru_cache
 
 import msgspec
-from rapidfuzz import fuzz
+from rapidfuzz import fuzz, process
 
 from metrograph.hearing.spoken import Token
 
@@ -40,7 +40,8 @@ class Mention(msgspec.Struct, frozen=True):
 _LONGEST = 4  # words of a name as it is said
 _LEAST, _LEAST_APART = 0.84, 0.82  # how alike one word, and several that make a name together, have to be
 _MARGIN = 0.04  # to the second best
-_ALONE = 4  # letters of a name that may be found anywhere in one word
+_BESIDE = 3  # words between two programs of one list
+_MISHEARD, _SHORTEST = 6, 5  # letters of what may be misheard, and of a name that it may stand for
 
 
 def read_names(text: str, on_machine: bool = False) -> list[Program]:
@@ -67,47 +68,47 @@ def known_names(machine: Iterable[Program], others: Iterable[Program] = ()) -> K
 
 def mentions(tokens: Sequence[Token], names: KnownNames) -> list[Mention]:
     """The programs that are named, none over another, the likest first."""
-    index, common = _index(names), common_words()
-    found: list[Mention] = []
-    for first in range(len(tokens)):
-        for count in range(1, _LONGEST + 1):
-            last = first + count - 1
-            if last >= len(tokens) or any(token.stop for token in tokens[first:last]):
-                break
-            said = "".join(_letters(token.text) for token in tokens[first : last + 1])
-            if len(said) < 3 or said.isdigit():
-                continue
-            best = index.get(said)
-            if best is not None:
-                if count > 1 or len(said) > 3:
-                    found.append(Mention(best.name, first, last, 1.0, best.on_machine))
-                continue
-            words = " ".join(token.text for token in tokens[first : last + 1])
-            if len(said) >= 6 and not (count == 1 and words.removesuffix("'s") in common):
-                guess = _alike(said, names, count)
-                if guess is not None:
-                    found.append(Mention(guess[0].name, first, last, guess[1], guess[0].on_machine))
     kept: list[Mention] = []
-    for each in sorted(found, key=lambda each: (-each.score, each.first - each.last)):
+    for each in sorted(_candidates(tokens, names), key=lambda each: (-each.score, each.first - each.last)):
         if all(each.last < other.first or each.first > other.last for other in kept):
             kept.append(each)
     kept.sort(key=lambda each: each.first)
     return [each for place, each in enumerate(kept) if not _is_a_word(each, tokens) or _is_listed(kept, place)]
 
 
+def _candidates(tokens: Sequence[Token], names: KnownNames) -> Iterator[Mention]:
+    """All that may be a name, of one word or of a few of one sentence."""
+    index = _index(names)
+    for first in range(len(tokens)):
+        for last in range(first, min(first + _LONGEST, len(tokens))):
+            if last > first and tokens[last - 1].stop:
+                break
+            said = "".join(_letters(token.text) for token in tokens[first : last + 1])
+            best = index.get(said)
+            if best is not None:
+                if not said.isdigit() and len(said) > (2 if last > first else 3):
+                    yield Mention(best.name, first, last, 1.0, best.on_machine)
+            elif len(said) >= _MISHEARD and not (first == last and _is_common(tokens[first])):
+                guess = _alike(said, names, last > first)
+                if guess is not None:
+                    yield Mention(guess[0].name, first, last, guess[1], guess[0].on_machine)
+
+
+def _is_common(token: Token) -> bool:
+    return token.text.removesuffix("'s") in common_words()
+
+
 def _is_a_word(mention: Mention, tokens: Sequence[Token]) -> bool:
     """Whether a name is a word as well, and was said as one alone."""
-    said = tokens[mention.first].text.removesuffix("'s")
-    return mention.first == mention.last and said in common_words() and said == mention.name.lower().replace(" ", "")
+    said = tokens[mention.first]
+    return mention.first == mention.last and _is_common(said) and _letters(said.text) == _letters(mention.name)
 
 
 def _is_listed(kept: Sequence[Mention], place: int) -> bool:
     """Whether another program is named right before or right after."""
     around = [kept[at] for at in (place - 1, place + 1) if 0 <= at < len(kept)]
-    return any(min(abs(kept[place].first - each.last), abs(each.first - kept[place].last)) <= _BESIDE for each in around)
-
-
-_BESIDE = 3  # words between two programs of one list
+    here = kept[place]
+    return any(min(abs(here.first - each.last), abs(each.first - here.last)) <= _BESIDE for each in around)
 
 
 @cache
@@ -147,27 +148,30 @@ _SOUNDS = (
 
 
 @lru_cache(65536)
-def _alike(said: str, names: KnownNames, count: int) -> tuple[Program, float] | None:
-    """The program whose name is like what was said, by letters and by sound; None where two are as like."""
+def _alike(said: str, names: KnownNames, apart: bool) -> tuple[Program, float] | None:
+    """The program whose name is like what was said, by letters and by sound; None where two are as like.
+
+    apart: whether it was said in several words. Half of it is how alike the letters are, half how alike they sound.
+    """
+    least = _LEAST_APART if apart else _LEAST
+    letters, sounds = _sounded(names)
     sound = _sound(said)
-    least = _LEAST if count == 1 else _LEAST_APART
-    ranked: list[tuple[float, Program]] = []
-    for each, letters, other in _sounded(names):
-        if abs(len(letters) - len(said)) > 3 or len(letters) < 5:
-            continue
-        score = 0.5 * fuzz.ratio(said, letters) / 100 + 0.5 * fuzz.ratio(sound, other) / 100
-        if score >= least - _MARGIN:
-            ranked.append((score, each))
-    ranked.sort(key=lambda pair: -pair[0])
-    if not ranked or ranked[0][0] < least:
+    near = process.extract(said, letters, scorer=fuzz.ratio, limit=None, score_cutoff=200 * (least - _MARGIN) - 100)
+    ranked = sorted(
+        (
+            (0.5 * score + 0.5 * fuzz.ratio(sound, sounds[place]), names.programs[place])
+            for _, score, place in near if len(letters[place]) >= _SHORTEST
+        ),
+        key=lambda pair: -pair[0],
+    )  # fmt: skip
+    if not ranked or ranked[0][0] < 100 * least:
         return None
-    if len(ranked) > 1 and ranked[0][0] - ranked[1][0] < _MARGIN and not (
-        ranked[0][1].on_machine and not ranked[1][1].on_machine
-    ):
-        return None
-    return ranked[0][1], ranked[0][0]
+    (score, best), *others = ranked
+    close = bool(others) and score - others[0][0] < 100 * _MARGIN
+    return None if close and not (best.on_machine and not others[0][1].on_machine) else (best, score / 100)
 
 
 @lru_cache(8)
-def _sounded(names: KnownNames) -> tuple[tuple[Program, str, str], ...]:
-    return tuple((each, _letters(each.name), _sound(_letters(each.name))) for each in names.programs)
+def _sounded(names: KnownNames) -> tuple[list[str], list[str]]:
+    letters = [_letters(each.name) for each in names.programs]
+    return letters, [_sound(each) for each in letters]

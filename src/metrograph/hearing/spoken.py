@@ -53,13 +53,18 @@ def tokens_of(words: Sequence[Word], numbers: NumberWords) -> list[Token]:
         ends = word.text.rstrip("\"'”)").endswith((".", "!", "?", "…"))
         silent = place + 1 < len(words) and words[place + 1].pause > _PAUSE
         for piece in pieces:
-            text = _PLAIN.sub("", piece.replace("’", "'"))
-            if re.fullmatch(r"\d{1,3}(?:,\d{3})+", text := piece.strip(".,!?;:\"'“”()") if _FIGURE.fullmatch(
-                piece.strip(".,!?;:\"'“”()")) else text):
-                text = text.replace(",", "")
+            text = _bare(piece)
             if text:
                 plain.append(Token(text, word.at, place, place, ends or silent))
     return _with_numbers(plain, numbers)
+
+
+def _bare(piece: str) -> str:
+    """A word without the signs around it; thousands of a figure without their commas."""
+    figure = piece.strip(".,!?;:\"'“”()")
+    if not _FIGURE.fullmatch(figure):
+        return _PLAIN.sub("", piece)
+    return figure.replace(",", "") if re.fullmatch(r"\d{1,3}(?:,\d{3})+", figure) else figure
 
 
 def _number_word(text: str, numbers: NumberWords) -> bool:
@@ -142,13 +147,11 @@ def _step(text: str, current: int | None, numbers: NumberWords) -> int | None:
     """The number so far with one more word; None where that word begins another."""
     if text in numbers.units:
         value = numbers.units[text]
-        if current is None:
-            return value
-        if current % 100 == 0 and current:
-            return current + value
+        if current is None or (current and current % 100 == 0):
+            return value + (current or 0)
         return current + value if current % 100 >= 20 and current % 10 == 0 and 0 < value < 10 else None
     if text in numbers.tens:
-        return numbers.tens[text] if current is None else current + numbers.tens[text] if current % 100 == 0 and current else None
+        return numbers.tens[text] + (current or 0) if current is None or (current and current % 100 == 0) else None
     if text in numbers.hundred:
         return current * 100 if current is not None and 0 < current < 100 else None
     return None

@@ -20,7 +20,7 @@ LEAST = 0.4
 """Below it nothing is said: more of it would be wrong than right, and a person would have to look at all of it."""
 
 
-class Weights(msgspec.Struct, frozen=True):
+class ClueWeights(msgspec.Struct, frozen=True):
     """What each clue counts, in natural logarithms of odds. made_from: what they were learnt from."""
 
     bias: float
@@ -28,7 +28,7 @@ class Weights(msgspec.Struct, frozen=True):
     made_from: str = ""
 
 
-def weigh(found: Iterable[Statement], weights: Weights | None = None) -> Iterator[Statement]:
+def weigh(found: Iterable[Statement], weights: ClueWeights | None = None) -> Iterator[Statement]:
     """Statements with how sure each is."""
     known = weights or learnt()
     for each in found:
@@ -37,6 +37,6 @@ def weigh(found: Iterable[Statement], weights: Weights | None = None) -> Iterato
 
 
 @cache
-def learnt() -> Weights:
+def learnt() -> ClueWeights:
     """The weights that come with the program."""
-    return msgspec.convert(json.loads(Path(__file__).with_name("weights.json").read_text("utf-8")), Weights)
+    return msgspec.convert(json.loads(Path(__file__).with_name("weights.json").read_text("utf-8")), ClueWeights)
