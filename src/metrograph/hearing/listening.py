@@ -13,7 +13,7 @@ from metrograph.hearing.places import WINDOW, SlotModel, slots_of
 from metrograph.hearing.programs import KnownNames, Mention, mentions
 from metrograph.hearing.speech_patterns import Speech, SpeechPattern, speech
 from metrograph.hearing.spoken import number_words, tokens_of
-from metrograph.hearing.statements import Statement
+from metrograph.hearing.statements import THIS, Statement
 from metrograph.hearing.weighing import LEAST, ClueWeights, weigh
 
 _ABOUT = re.compile(
@@ -24,6 +24,7 @@ _OPENING = 90.0  # seconds in which somebody says what it is about
 _VERSION = r"§n\d+(?: (?:point |dot )?§n\d+){0,2}"
 _TO_A_VERSION = r"(?: (?:is|at|version|desktop|it's|now|in|the))*"
 _COMES_WITH = r"(?:it's|with|with the|comes with|and it's|we have|on the|the|into)"
+_FAR = 4  # releases that are still spoken of
 _FEW = frozenset({"0", "1", "2"})
 """Numbers that are said of anything."""
 
@@ -57,7 +58,7 @@ def listen(words: Sequence[Word], ears: Ears) -> HeardTalk:
     tokens = tokens_of(words, number_words(ears.language))
     named = mentions(tokens, ears.names)
     listener = _Listener(LineOfWords(words, tokens, named), named, ears)
-    found = weigh(listener.statements(), ears.sureness)
+    found = _once(list(weigh(listener.statements(), ears.sureness)))
     kept = sorted((each for each in found if each.sure >= LEAST), key=lambda each: each.at)
     return HeardTalk(tuple(kept), words[-1].at, listener.system_name)
 
@@ -75,10 +76,9 @@ class _Listener:
         self.system_name = f"{self.system[0]} {self.system[1]}" if self.system else ""
 
     def statements(self) -> list[Statement]:
-        """All that is stated, each thing once."""
+        """All that may be stated, some of it twice."""
         found = [each for pattern in self.speech.patterns for each in self._by_pattern(pattern)]
-        found += [*self._software(), *self._system(), *self._fronts()]
-        return _once(found)
+        return [*found, *self._software(), *self._system(), *self._fronts()]
 
     def _by_pattern(self, pattern: SpeechPattern) -> Iterator[Statement]:
         for match in pattern.says.finditer(self.line.line):
@@ -147,9 +147,16 @@ class _Listener:
                 return "before"
             figure = self.line.figure(other) if other is not None else None
             version = figure.value if figure is not None else ""
-            if re.fullmatch(r"\d{1,2}(?:\.\d+)?", version) and not self._is_this(version):
+            if self._may_be_another(version):
                 return version
-        return "this"
+        return THIS
+
+    def _may_be_another(self, version: str) -> bool:
+        """Whether a number may be that of another release: they are counted up, so it is not far from this one's."""
+        if not re.fullmatch(r"\d{1,2}(?:\.\d+)?", version) or self._is_this(version):
+            return False
+        this = re.match(r"\d+", self.release)
+        return this is None or abs(int(this[0]) - int(version.partition(".")[0])) <= _FAR
 
     def _is_this(self, version: str) -> bool:
         """Whether a number is the version that is reviewed, as far as it is said."""
@@ -194,7 +201,7 @@ class _Listener:
             key = self.speech.fronts.get(slot)
             if key is not None:
                 clues = frozenset({"weak", "part begins", f"screen in {slot}"})
-                yield Statement(at + WINDOW / 2, "screen", key, "-", "this", slot, 0.5, "", clues)
+                yield Statement(at + WINDOW / 2, "screen", key, "-", THIS, slot, 0.5, "", clues)
 
     # -- software ------------------------------------------------------------------------------------------------------
 
@@ -223,18 +230,26 @@ class _Listener:
         for name, words in self.speech.neither.items():
             if words.search(f"{before} § {after}"):
                 return "", name
-        return ("carries", "named") if mention.on_machine or not self.ears.names.has_machine else ("", "")
+        return (
+            "carries",
+            "named" if mention.on_machine or not self.ears.names.has_machine else "named though not listed",
+        )
 
 
 def _once(found: Sequence[Statement]) -> list[Statement]:
-    """Of statements of one thing within a few seconds the first that says it; of one program the first mention."""
+    """Of statements of one thing within a few seconds the first that says it; of a program the surest mention."""
     kept: list[Statement] = []
-    for each in sorted(found, key=lambda each: ("weak" in each.clues, each.at)):
+    for each in sorted(found, key=_before_others):
         if not any(_says_the_same(each, other) for other in kept):
             kept.append(each)
     return kept
 
 
+def _before_others(said: Statement) -> tuple[float, float]:
+    return (-said.sure if said.kind in _SOFTWARE else "weak" in said.clues, said.at)
+
+
+_SOFTWARE = frozenset({"carries", "lacks"})
 _NEAR = {"screen": 60.0, "check": 20.0, "issue": 12.0, "choose": 12.0, "keep": 12.0, "todo": 10.0, "wish": 10.0}
 """Seconds within which one thing is said twice, by kind; elsewhere six."""
 _WITHOUT_VALUE = frozenset({"screen", "issue", "check", "todo", "wish"})
@@ -243,7 +258,7 @@ _WITHOUT_VALUE = frozenset({"screen", "issue", "check", "todo", "wish"})
 def _says_the_same(one: Statement, other: Statement) -> bool:
     if (one.kind, one.key) != (other.kind, other.key):
         return False
-    if one.kind in {"carries", "lacks"}:
+    if one.kind in _SOFTWARE:
         return (one.value, one.about) == (other.value, other.about)
     near = abs(one.at - other.at) < _NEAR.get(one.kind, 6.0)
     return near and (one.value == other.value or one.kind in _WITHOUT_VALUE)

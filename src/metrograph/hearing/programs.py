@@ -9,6 +9,7 @@ from functools import cache, lru_cache
 import msgspec
 from rapidfuzz import fuzz, process
 
+from metrograph.core.errors import MetrographError
 from metrograph.hearing.spoken import Token
 
 
@@ -113,10 +114,21 @@ def _is_listed(kept: Sequence[Mention], place: int) -> bool:
 
 @cache
 def common_words() -> frozenset[str]:
-    """Words that several people say, whatever they talk of: they are heard rightly."""
-    from metrograph.hearing.places import slot_model
+    """Words that everybody says, whatever they talk of: they are heard rightly, and are names in a list of names only.
 
-    return frozenset(word for word in slot_model().words if " " not in word)
+    Raises MetrographError where the package that knows them is missing.
+    """
+    try:
+        from wordfreq import get_frequency_dict
+    except ImportError as missing:
+        raise MetrographError(
+            "to hear what is said, the extra has to be installed: pip install 'metrograph[hear]'"
+            f" (missing: {missing.name})"
+        ) from missing
+    return frozenset(get_frequency_dict(_LANGUAGE, "small"))
+
+
+_LANGUAGE = "en"  # of the words; names of programs are found in English talks only
 
 
 def _letters(text: str) -> str:

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 import msgspec
 
+THIS = "this"
+"""The release that is reviewed, among those that something may be said of."""
+
 
 class Statement(msgspec.Struct, frozen=True):
     """Something that was said.

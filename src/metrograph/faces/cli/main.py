@@ -34,6 +34,7 @@ COMMANDS = {
     "status": "run_commands",
     "watch": "seen_commands",
     "scan": "seen_commands",
+    "hear": "seen_commands",
     "confirm": "seen_commands",
     "probe": "take_commands",
     "attach": "take_commands",

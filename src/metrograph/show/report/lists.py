@@ -1,4 +1,4 @@
-"""Lists of runs and cards, one card, how an open run stands, what was seen in a recording, as reports."""
+"""Lists of runs and cards, one card, how an open run stands, what was seen and heard in a recording, as reports."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from typing import Any
 
 import msgspec
 
+from metrograph.hearing.heard import TalkDocument
 from metrograph.log.lexicon import OTHER
 from metrograph.log.quantities.quantity import Quantity
 from metrograph.log.quantities.ranges import exactly
@@ -20,6 +21,7 @@ from metrograph.watch.drafts.seen import Seen, SeenSpan
 from metrograph.words.change_words import deviation
 from metrograph.words.figure_words import duration_or_nothing
 from metrograph.words.grammar import NOTHING
+from metrograph.words.heard_words import heard_answer, heard_cue
 from metrograph.words.runs import NOW, seen_answer, seen_marks, seen_title
 
 _RUN_COLUMNS = ("run", "rig", "begun", "ended", "clock", "issues", "hands-on", "waiting", "screens")
@@ -161,3 +163,18 @@ def _seen_row(span: SeenSpan) -> m.Row:
         seen_marks(span),
     )
     return m.Row(tuple(m.Cell(word) for word in words))
+
+
+_HEARD_COLUMNS = (
+    m.Column("at", right=True), m.Column("sure", right=True), m.Column("understood"), m.Column("words", gives=True),
+)  # fmt: skip
+
+
+def heard_report(talk: TalkDocument) -> m.Report:
+    """Answer and table of what was heard, the words beside what was understood."""
+    rows = tuple(
+        m.Row(m.texts(show_moment(each.at), f"{each.sure:.2f}", heard_cue(each), each.said)) for each in talk.statements
+    )
+    answer = m.Section("", (m.Lines((heard_answer(talk),), indent=0),), plain=True)
+    parts = (m.Section("", (m.Table(_HEARD_COLUMNS, rows),)),) if rows else ()
+    return m.Report(title=talk.source, head=(answer,), parts=parts)

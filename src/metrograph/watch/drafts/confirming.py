@@ -74,8 +74,9 @@ def standing_in(left: Sequence[Cue], lexicon: Lexicon) -> list[Cue]:
     for cue in (cue for cue in left if cue.verb == "screen"):
         number += is_untitled(cue.text)
         kind = cue.field("kind") or lexicon.kind_of(cue.text)
-        fields = (("kind", kind),) if kind != OTHER and sure(cue) >= _KIND else ()
         title = f"{UNTITLED} {number}" if is_untitled(cue.text) else f"{cue.text}{UNCONFIRMED}"
+        kind = kind if sure(cue) >= _KIND else OTHER
+        fields = (("kind", kind),) if kind != lexicon.kind_of(title) else ()
         found.append(Cue(cue.at, "screen", None, title, fields))
     return found
 

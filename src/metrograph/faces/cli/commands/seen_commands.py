@@ -1,4 +1,4 @@
-"""Commands that take the record from what is there already: recordings, displays, drafts of both."""
+"""Commands that take the record from what is there already: recordings, displays, talks, drafts of all."""
 
 from __future__ import annotations
 
@@ -75,6 +75,63 @@ def scan(
             environment.warn(seen.mismatch)
         environment.say("")
         environment.say(seen.drafting.closing())
+
+
+@single(
+    APPS,
+    "hear",
+    epilog=examples(
+        "metrograph hear talk.vtt",
+        "metrograph hear talk.vtt larkmoor-9.0-heron --rig bench-vm --packages packages.tsv",
+        "metrograph hear talk.vtt --json",
+    ),
+)
+def hear(
+    ctx: typer.Context,
+    file: Annotated[
+        Path,
+        typer.Argument(metavar="FILE", help="Captions: WebVTT, SubRip, a recogniser's JSON, lines with their time."),
+    ],
+    release: Annotated[
+        str | None,
+        typer.Argument(metavar="[RELEASE]", autocompletion=complete_release, help="Write a draft for this release."),
+    ] = None,
+    rig: RigOption = None,
+    begun: BegunOption = None,
+    packages: Annotated[
+        Path | None,
+        typer.Option(
+            "--packages", metavar="FILE", help="What is on the machine: package, tab, shown name; one a line."
+        ),
+    ] = None,
+    names: Annotated[
+        Path | None, typer.Option("--names", metavar="FILE", help="Other programs that may be meant, in the same form.")
+    ] = None,
+    show_personal: PersonalOption = False,
+    json: JsonOption = False,
+    logbook: LogbookOption = None,
+) -> None:
+    """Listen to what a reviewer says, and propose its log.
+
+    It says what was stated: figures, versions, software, choices, screens, trouble, judgements; each with the words
+    that it rests on and how sure it is. English is understood.
+
+    With a RELEASE, what is said of it is proposed as a draft in the logbook, which “metrograph confirm” turns into a
+    run; a draft is in no comparison.
+    """
+    from metrograph.services.listening_in import Talk, hear
+    from metrograph.services.seeing import Target
+
+    environment = environment_of(ctx)
+    folder = environment.folder
+    book = environment.logbook(logbook) if release is not None else environment.logbook_or_none(logbook)
+    talk = Talk(folder / file, begun, packages and folder / packages, names and folder / names)
+    target = None if release is None else Target(release, rig)
+    heard = hear(environment, book, talk, target, show_personal)
+    environment.give(heard.result, json)
+    if heard.closing and not json:
+        environment.say("")
+        environment.say(heard.closing)
 
 
 _PASSWORD = "METROGRAPH_DISPLAY_PASSWORD"  # noqa: S105 - the name of a variable
