@@ -33,6 +33,7 @@ _TAG = re.compile(r"<[^<>]{0,100}>")
 _LEADING = re.compile(rf"\s*[\[(]?{_TIME}[\])]?(?:\s*[-–—:]\s+|\s+)(.*)")
 _NOT_SAID = re.compile(r"\[[^\]]{0,40}\]|\([^)]{0,40}\)|♪+")  # [Music], (laughs)
 _PER_SECOND = 2.6  # words that are said in a second where no more is known
+_APART = 2.0  # seconds between two blocks of which one cannot repeat the other: somebody says it again
 _LARGEST = 64 << 20  # bytes
 
 
@@ -143,7 +144,11 @@ def _lines(text: str) -> Iterator[_Block]:
 def _unrolled(blocks: Sequence[_Block]) -> Iterator[_Block]:
     """Blocks without what each repeats of the one before: its last words, where they are this one's first."""
     before: list[str] = []
+    end = 0.0
     for block in blocks:
+        if block.start - end > _APART:
+            before = []
+        end = max(end, block.end)
         said = [text for _, text in block.words]
         common = next((size for size in range(min(len(before), len(said)), 0, -1) if before[-size:] == said[:size]), 0)
         # Two words alike at a seam are a stammer as often as a repeat; a block that adds nothing is one, however short.

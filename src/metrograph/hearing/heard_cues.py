@@ -5,16 +5,13 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping
 
-from metrograph.hearing.statements import THIS, Statement
+from metrograph.hearing.statements import BYTES, THIS, Statement
 from metrograph.log.cues import Cue, Fields
 from metrograph.log.lexicon import OTHER
 from metrograph.log.quantities.times import show_moment
 from metrograph.log.quantities.units import format_size
 from metrograph.privacy.gate import clean
 
-BYTES = frozenset(
-    {"memory", "disk-used", "disk-free", "update-size", "image-size", "download-size", "needs-memory", "needs-disk"}
-)
 SECONDS = frozenset({"boot-time", "install-time", "install", "copying", "boot", "update", "download"})
 SHARES = frozenset({"cpu-load", "battery"})
 PERSONAL = frozenset({"user", "host", "password"})

@@ -11,9 +11,10 @@ from metrograph.hearing.captions import Word
 from metrograph.hearing.line_of_words import LineOfWords
 from metrograph.hearing.places import WINDOW, SlotModel, slots_of
 from metrograph.hearing.programs import KnownNames, Mention, mentions
+from metrograph.hearing.said_figures import bare_size
 from metrograph.hearing.speech_patterns import Speech, SpeechPattern, speech
 from metrograph.hearing.spoken import number_words, tokens_of
-from metrograph.hearing.statements import THIS, Statement
+from metrograph.hearing.statements import BYTES, THIS, Statement
 from metrograph.hearing.weighing import LEAST, ClueWeights, weigh
 
 _ABOUT = re.compile(
@@ -100,8 +101,9 @@ class _Listener:
             figure = self.line.figure(groups["v"])
             if figure is None:
                 return None
+            value = bare_size(figure.value) if figure.kind == "n" and pattern.key in BYTES else figure.value
             guessed = figure.kind != "p" and _ABOUT.search(self.line.before(match.start("v"), 2).strip())
-            return f"~{figure.value}" if guessed else figure.value
+            return f"~{value}" if guessed and value else value
         if "ver" in groups:
             return self.line.version(groups["ver"])
         if "text" in groups:

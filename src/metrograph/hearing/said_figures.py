@@ -141,3 +141,14 @@ def _length(words: Sequence[str], value: float, high: float | None, factor: floa
         if named or not joined:
             return "d", f"{value * factor + int(rest[0]):g}", used + joined + 1 + bool(named)
     return "d", _bounds(value, high, factor, "g"), used
+
+
+_LEAST, _MOST = 50, 50  # megabytes that are said without their unit at least, and gigabytes at most
+
+
+def bare_size(value: str) -> str | None:
+    """A size said without its unit, in bytes: 612 are megabytes, 1.3 gigabytes; None where it may be neither."""
+    number = float(value)
+    if "." in value and number < _MOST:
+        return f"{number * 1e9:.0f}"
+    return f"{number * 1e6:.0f}" if number >= _LEAST and "." not in value else None

@@ -7,6 +7,11 @@ import msgspec
 THIS = "this"
 """The release that is reviewed, among those that something may be said of."""
 
+BYTES = frozenset(
+    {"memory", "disk-used", "disk-free", "update-size", "image-size", "download-size", "needs-memory", "needs-disk"}
+)
+"""What is said in bytes."""
+
 
 class Statement(msgspec.Struct, frozen=True):
     """Something that was said.

@@ -1,0 +1,251 @@
+"""How well talks are understood, and the weights that this is done with; each talk by weights made without it.
+
+    python -m bench.hearing table FOLDER    the table: each narration heard with weights of all others
+    python -m bench.hearing fit FOLDER      makes the weights that come with the program
+    python -m bench.hearing time FOLDER     how long an hour of speech takes
+
+A narration is NAME.vtt, what was said; NAME.tsv, its truth (seconds, kind, key, value, about, slot, apart by tabs) and
+NAME.packages.tsv, what is on the machine; packages.tsv beside them has other programs.
+"""  # fmt: skip
+
+from __future__ import annotations
+
+import gzip
+import json
+import re
+import sys
+import time
+from collections import Counter
+from collections.abc import Callable, Iterable, Sequence
+from datetime import date
+from pathlib import Path
+
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+from rapidfuzz import fuzz
+from scipy.optimize import minimize
+
+from bench.measure import ROOT
+from metrograph.hearing.captions import Word, read_words
+from metrograph.hearing.listening import Ears, listen
+from metrograph.hearing.places import SLOTS, WINDOW, SlotModel, learn, windows
+from metrograph.hearing.programs import KnownNames, known_names, read_names
+from metrograph.hearing.spoken import number_words, tokens_of
+from metrograph.hearing.statements import Statement
+from metrograph.hearing.weighing import ClueWeights
+
+ROOM = ROOT / "src" / "metrograph" / "hearing"
+_APART = 30.0  # seconds that what was heard may be off
+_CLOSE = 0.02  # part that a figure may be off
+_ALIKE = 85  # of 100, of a text
+_LATE = 3.0  # seconds: who says something talks of its part of the job already
+_SHRINK = 1.5  # of weights, against the few cases that they are learnt from
+_SELDOM = 3  # a clue that was there less often is not learnt
+_EVERYTHING = ClueWeights(5.0, {})  # all that may be stated is sure
+_WITHOUT_VALUE = frozenset({"screen", "issue", "todo", "wish"})
+
+
+class Truth(msgspec.Struct, frozen=True):
+    """What was stated in truth; values that are right too stand apart by bars."""
+
+    at: float
+    kind: str
+    key: str
+    value: str
+    about: str
+    slot: str
+
+
+class Narration(msgspec.Struct, frozen=True):
+    """A narration with its truth. seen, parts: the words of each window, and which part of the job it belongs to."""
+
+    name: str
+    words: list[Word]
+    names: KnownNames
+    truths: list[Truth]
+    seen: list[set[str]]
+    parts: list[int]
+
+
+def read(folder: Path) -> list[Narration]:
+    """All narrations of a folder."""
+    others = read_names((folder / "packages.tsv").read_text("utf-8"))
+    found = []
+    for path in sorted(folder.glob("*.vtt")):
+        words = read_words(path.read_bytes(), path.name)
+        lines = path.with_suffix(".tsv").read_text("utf-8").splitlines()
+        cells = [line.split("\t") for line in lines if line and not line.startswith("#")]
+        truths = sorted((Truth(float(each[0]), *each[1:6]) for each in cells), key=lambda each: each.at)
+        machine = read_names(path.with_suffix(".packages.tsv").read_text("utf-8"), on_machine=True)
+        seen = windows(tokens_of(words, number_words("eng")))
+        parts = [SLOTS.index(_slot(truths, (place + 0.5) * WINDOW)) for place in range(len(seen))]
+        found.append(Narration(path.stem, words, known_names(machine, others), truths, seen, parts))
+    return found
+
+
+def _slot(truths: Sequence[Truth], at: float) -> str:
+    return next((each.slot for each in reversed(truths) if each.at - _LATE <= at), truths[0].slot)
+
+
+def slot_weights(narrations: Iterable[Narration], made_from: str = "") -> SlotModel:
+    """The weights of the parts of the job."""
+    return learn([(each.seen, each.parts) for each in narrations], made_from)
+
+
+# -- what is right -----------------------------------------------------------------------------------------------------
+
+
+def pairs(found: Sequence[Statement], truths: Sequence[Truth]) -> dict[int, tuple[int, bool]]:
+    """Which truth each statement is, one to one, the right ones and the nearest first; and whether its value is right."""
+    close = sorted(
+        (not _is_right(said, truth), abs(said.at - truth.at), place, at)
+        for place, said in enumerate(found) for at, truth in enumerate(truths)
+        if (said.kind, said.key) == (truth.kind, truth.key) and abs(said.at - truth.at) <= _APART
+    )  # fmt: skip
+    made: dict[int, tuple[int, bool]] = {}
+    taken: set[int] = set()
+    for wrong, _, place, at in close:
+        if place not in made and at not in taken:
+            made[place] = at, not wrong
+            taken.add(at)
+    return made
+
+
+def _is_right(said: Statement, truth: Truth) -> bool:
+    if said.kind in _WITHOUT_VALUE or truth.value.startswith("("):
+        return True
+    return any(_is_same(said.value, each) for each in truth.value.split("|"))
+
+
+def _is_same(said: str, truth: str) -> bool:
+    one, other = _ends(said), _ends(truth)
+    if one and other:
+        return other[0] * (1 - _CLOSE) <= one[1] and one[0] <= other[1] * (1 + _CLOSE)
+    return fuzz.ratio(_letters(said), _letters(truth)) >= _ALIKE
+
+
+def _ends(value: str) -> tuple[float, float] | None:
+    found = re.fullmatch(r"([~<>]?)(\d+(?:\.\d+)?)(?:\.\.(\d+(?:\.\d+)?))?", value)
+    if found is None:
+        return None
+    off = 0.1 if found[1] == "~" else 0.0
+    return float(found[2]) * (1 - off), float(found[3] or found[2]) * (1 + off)
+
+
+def _letters(text: str) -> str:
+    return re.sub(r"[^a-z0-9]", "", text.casefold())
+
+
+# -- learning how sure -------------------------------------------------------------------------------------------------
+
+Rows = list[tuple[frozenset[str], bool]]
+"""The clues of statements, and whether each is right."""
+
+
+def clue_rows(narration: Narration, slots: SlotModel) -> Rows:
+    """What a narration teaches."""
+    found = listen(narration.words, Ears(narration.names, slots=slots, sureness=_EVERYTHING)).statements
+    right = pairs(found, narration.truths)
+    return [(said.clues | {said.kind}, right.get(place, (0, False))[1]) for place, said in enumerate(found)]
+
+
+def clue_weights(rows: Rows, made_from: str = "") -> ClueWeights:
+    """The weights of clues: a logistic regression whose weights are kept small."""
+    counts = Counter(clue for clues, _ in rows for clue in clues)
+    known = {clue: place for place, clue in enumerate(sorted(c for c, count in counts.items() if count >= _SELDOM))}
+    there = np.zeros((len(rows), len(known) + 1))
+    there[:, -1] = 1
+    for number, (clues, _) in enumerate(rows):
+        there[number, [known[clue] for clue in clues if clue in known]] = 1
+    right = np.array([float(each) for _, each in rows])
+
+    def loss(weights: NDArray[np.float64]) -> tuple[float, NDArray[np.float64]]:
+        odds = there @ weights
+        slope = there.T @ (1 / (1 + np.exp(-odds)) - right)
+        slope[:-1] += _SHRINK * weights[:-1]
+        return float(np.sum(np.logaddexp(0, odds) - right * odds) + _SHRINK / 2 * np.sum(weights[:-1] ** 2)), slope
+
+    best = minimize(loss, np.zeros(there.shape[1]), jac=True, method="L-BFGS-B").x
+    kept = {clue: round(float(best[place]), 3) for clue, place in known.items() if abs(best[place]) > _SMALL}
+    return ClueWeights(round(float(best[-1]), 3), kept, made_from)
+
+
+_SMALL = 0.02  # a weight that is left out
+
+
+def fit(folder: Path) -> None:
+    """Makes the weights that come with the program, from all narrations of a folder."""
+    narrations = read(folder)
+    made_from = f"{len(narrations)} made-up narrations in English, {date.today().isoformat()}"
+    slots = slot_weights(narrations, made_from)
+    raw = json.dumps(msgspec.to_builtins(slots), separators=(",", ":")).encode()
+    (ROOM / "slots.json.gz").write_bytes(gzip.compress(raw, 9, mtime=0))
+    # The parts that a talk is learnt in are found without it, as those of a new one will be.
+    rows = [row for each in narrations for row in clue_rows(each, slot_weights(_but(narrations, each)))]
+    weights = json.dumps(msgspec.to_builtins(clue_weights(rows, made_from)), indent=0, sort_keys=True)
+    (ROOM / "weights.json").write_text(f"{weights}\n", "utf-8")
+
+
+def _but(narrations: Sequence[Narration], one: Narration) -> list[Narration]:
+    return [each for each in narrations if each is not one]
+
+
+# -- the table ---------------------------------------------------------------------------------------------------------
+
+_GROUPS: dict[str, Callable[[str], bool]] = {
+    "software": lambda kind: kind in {"carries", "lacks"},
+    "readings, claims, facts": lambda kind: kind in {"reading", "claim", "fact", "elapsed"},
+    "screens": lambda kind: kind == "screen",
+    "choices and kept": lambda kind: kind in {"choose", "keep"},
+    "issues, trials, comparisons, verdicts": lambda kind: kind in {"issue", "check", "compare", "verdict"},
+    "all": lambda _: True,
+}
+_BANDS = (0.8, 0.6, 0.4)
+
+
+def table(folder: Path) -> None:
+    """Prints precision and recall, each narration heard by weights that were made without it."""
+    narrations = read(folder)
+    slots = {each.name: slot_weights(_but(narrations, each)) for each in narrations}
+    rows = {each.name: clue_rows(each, slots[each.name]) for each in narrations}
+    told: Counter[str] = Counter()
+    bands: Counter[tuple[float, bool]] = Counter()
+    for each in narrations:
+        weights = clue_weights([row for name, its in rows.items() if name != each.name for row in its])
+        found = listen(each.words, Ears(each.names, slots=slots[each.name], sureness=weights)).statements
+        right = pairs(found, each.truths)
+        for name, is_in in _GROUPS.items():
+            told[f"{name} truth"] += sum(is_in(truth.kind) for truth in each.truths)
+            told[f"{name} found"] += sum(is_in(said.kind) for said in found)
+            told[f"{name} right"] += sum(is_in(found[place].kind) and good for place, (_, good) in right.items())
+        told["whose"] += sum(
+            good and (found[p].about == "this") == (each.truths[t].about == "this") for p, (t, good) in right.items()
+        )
+        for place, said in enumerate(found):
+            for band in _BANDS:
+                bands[band, right.get(place, (0, False))[1]] += said.sure >= band
+    print("| | in truth | heard | precision | recall |\n|---|---|---|---|---|")
+    for name in _GROUPS:
+        good = told[f"{name} right"]
+        shares = f"{good / max(told[f'{name} found'], 1):.0%} | {good / told[f'{name} truth']:.0%}"
+        print(f"| {name} | {told[f'{name} truth']} | {told[f'{name} found']} | {shares} |")
+    for band in _BANDS:
+        count = bands[band, True] + bands[band, False]
+        recall = bands[band, True] / told["all truth"]
+        print(f"| all, with {band} or more | | {count} | {bands[band, True] / max(count, 1):.0%} | {recall:.0%} |")
+    print(f"| whose fact it is, of right ones | | {told['all right']} | {told['whose'] / told['all right']:.0%} | |")
+
+
+def speed(folder: Path) -> None:
+    """Prints how long an hour of speech takes, the weights read already."""
+    narrations = read(folder)
+    listen(narrations[0].words, Ears(narrations[0].names))
+    began = time.perf_counter()
+    spoken = sum(listen(each.words, Ears(each.names)).seconds for each in narrations)
+    took = time.perf_counter() - began
+    print(f"{spoken:.0f} s of speech in {took:.2f} s: {3600 * took / spoken:.2f} s an hour")
+
+
+if __name__ == "__main__":
+    {"fit": fit, "table": table, "time": speed}[sys.argv[1]](Path(sys.argv[2]))

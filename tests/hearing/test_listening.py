@@ -1,0 +1,104 @@
+"""What is stated in a talk, of whom, and what is not stated though it sounds so."""
+
+import unittest
+
+from metrograph.hearing.captions import Word
+from metrograph.hearing.heard_cues import cue_of
+from metrograph.hearing.listening import Ears, listen
+from metrograph.hearing.places import SLOTS, WINDOW, learn, slots_of
+from metrograph.hearing.programs import Program, known_names, mentions
+from metrograph.hearing.spoken import number_words, tokens_of
+from metrograph.hearing.statements import Statement
+from metrograph.hearing.weighing import ClueWeights
+from metrograph.log.writer import format_words
+
+SURE = ClueWeights(5.0, {})
+NAMES = known_names(
+    [Program("Skimmer", "internet", True), Program("Page Light", "office", True), Program("Files", "tools", True)],
+    [Program("Pondhopper", "games")],
+)
+
+
+def hear(text: str, slot: str = "desktop", release: str = "9.0") -> list[Statement]:
+    """What is stated in a text that is said in one part of the job, whatever the weights that come along say."""
+    here = tuple(0.0 if each == slot else -1e6 for each in SLOTS)
+    model = learn([([{"a"}], [SLOTS.index(slot)])], "")
+    model = type(model)({}, tuple(here for _ in SLOTS), here)
+    said = [Word(place * 0.4, each, 0.0) for place, each in enumerate(text.split())]
+    return list(listen(said, Ears(NAMES, release=release, slots=model, sureness=SURE)).statements)
+
+
+def told(text: str, slot: str = "desktop") -> list[tuple[str, str, str]]:
+    return [(each.kind, each.key, each.value) for each in hear(text, slot)]
+
+
+class Statements(unittest.TestCase):
+    def test_figures_are_of_what_was_named_before_them(self) -> None:
+        self.assertIn(("reading", "memory", "~600000000"), told("memory at rest is about six hundred megabytes"))
+        self.assertIn(("fact", "kernel", "6.18"), told("the kernel is six point eighteen"))
+
+    def test_programs_are_on_board_or_missing(self) -> None:
+        found = told("internet there is skimmer and page light and no pond hopper")
+        self.assertIn(("carries", "-", "Skimmer"), found)
+        self.assertIn(("carries", "-", "Page Light"), found)
+        self.assertIn(("lacks", "-", "Pondhopper"), found)
+
+    def test_a_misheard_name_is_found_and_a_common_word_is_none(self) -> None:
+        tokens = tokens_of(
+            [Word(0.0, each, 0.0) for each in ["the", "pond", "hoper", "and", "then", "I", "moved", "my", "files"]],
+            number_words("eng"),
+        )
+        self.assertEqual([each.name for each in mentions(tokens, NAMES)], ["Pondhopper"])
+
+    def test_what_is_said_of_another_release_is_its(self) -> None:
+        (reading,) = [each for each in hear("memory in the eight was 700 megabytes") if each.kind == "reading"]
+        self.assertNotEqual(reading.about, "this")
+        (reading,) = [each for each in hear("memory is 700 megabytes") if each.kind == "reading"]
+        self.assertEqual(reading.about, "this")
+
+    def test_words_of_a_question_are_no_question_elsewhere(self) -> None:
+        self.assertIn("screen", {kind for kind, *_ in told("now the keyboard", "questions")})
+        self.assertNotIn("screen", {kind for kind, *_ in told("the keyboard has a nice click", "after")})
+
+    def test_one_thing_is_stated_once(self) -> None:
+        self.assertEqual(len(told("skimmer skimmer skimmer")), 1)
+
+    def test_the_words_it_rests_on_and_their_moment(self) -> None:
+        (kernel,) = [each for each in hear("well the kernel is 6.18 today") if each.key == "kernel"]
+        self.assertIn("kernel is 6.18", kernel.said)
+        self.assertAlmostEqual(kernel.at, 1.6)
+
+
+class Parts(unittest.TestCase):
+    def test_the_way_through_the_parts_follows_the_words_and_not_each_of_them(self) -> None:
+        place, copy = SLOTS.index("questions"), SLOTS.index("copy")
+        model = learn([([{"choose"}, {"choose"}, {"wait"}, {"wait"}], [place, place, copy, copy])] * 9, "", 0.1)
+        spoken = ["choose"] * 3 + ["wait"] * 3
+        tokens = tokens_of([Word(n * WINDOW, each, 0.0) for n, each in enumerate(spoken)], number_words("eng"))
+        self.assertEqual(slots_of(tokens, model), [(0.0, "questions"), (3 * WINDOW, "copy")])
+
+
+class Cues(unittest.TestCase):
+    ROWS = (
+        ("reading", "memory", "~600000000", "reading memory = ~600 MB"),
+        ("reading", "boot-time", "34", "reading boot time = 34 s"),
+        ("elapsed", "install", "260", "reading install time = 4:20"),
+        ("reading", "cpu-load", "0.02..0.03", "reading cpu load = 2 %..3 %"),
+        ("fact", "kernel", "6.18", "fact kernel = 6.18"),
+        ("fact", "other", "Skimmer 147", "fact Skimmer = 147"),
+        ("carries", "-", "Skimmer", "carries internet: Skimmer"),
+        ("keep", "swap", "file", "keep swap = file"),
+        ("check", "sound", "pass", "check sound: pass"),
+        ("screen", "boot-menu", "-", "screen Boot menu"),
+        ("screen", "restart", "-", "phase restart"),
+        ("compare", "memory", "+", "than before: memory better"),
+        ("keep", "swap", "-", "note in its words"),
+        ("claim", "support-until", "2031", "note in its words"),
+    )
+
+    def test_each_statement_is_a_cue_of_the_run_log(self) -> None:
+        for kind, key, value, expected in self.ROWS:
+            cue = cue_of(
+                Statement(1.5, kind, key, value, "this", "desktop", said="in its words"), {"Skimmer": "internet"}
+            )
+            self.assertEqual((format_words(cue).split(" | ")[0], cue.at), (expected, 1500))
