@@ -27,12 +27,12 @@ from rapidfuzz import fuzz
 from scipy.optimize import minimize
 
 from bench.measure import ROOT
-from metrograph.hearing.captions import Word, read_words
 from metrograph.hearing.listening import Ears, listen
 from metrograph.hearing.places import SLOTS, WINDOW, SlotModel, learn, windows
-from metrograph.hearing.programs import KnownNames, known_names, read_names
-from metrograph.hearing.spoken import number_words, tokens_of
 from metrograph.hearing.statements import Statement
+from metrograph.hearing.stream.captions import Word, read_words
+from metrograph.hearing.stream.programs import KnownNames, known_names, read_names
+from metrograph.hearing.stream.spoken import number_words, tokens_of
 from metrograph.hearing.weighing import ClueWeights
 
 ROOM = ROOT / "src" / "metrograph" / "hearing"
@@ -43,6 +43,7 @@ _LATE = 3.0  # seconds: who says something talks of its part of the job already
 _SHRINK = 1.5  # of weights, against the few cases that they are learnt from
 _SELDOM = 3  # a clue that was there less often is not learnt
 _EVERYTHING = ClueWeights(5.0, {})  # all that may be stated is sure
+_NONE = frozenset({"none", "off", "no"})
 _WITHOUT_VALUE = frozenset({"screen", "issue", "todo", "wish"})
 
 
@@ -101,7 +102,7 @@ def pairs(found: Sequence[Statement], truths: Sequence[Truth]) -> dict[int, tupl
     close = sorted(
         (not _is_right(said, truth), abs(said.at - truth.at), place, at)
         for place, said in enumerate(found) for at, truth in enumerate(truths)
-        if (said.kind, said.key) == (truth.kind, truth.key) and abs(said.at - truth.at) <= _APART
+        if _subject(said.kind, said.key) == _subject(truth.kind, truth.key) and abs(said.at - truth.at) <= _APART
     )  # fmt: skip
     made: dict[int, tuple[int, bool]] = {}
     taken: set[int] = set()
@@ -110,6 +111,15 @@ def pairs(found: Sequence[Statement], truths: Sequence[Truth]) -> dict[int, tupl
             made[place] = at, not wrong
             taken.add(at)
     return made
+
+
+def _subject(kind: str, key: str) -> tuple[str, str]:
+    """What is stated of what; a time may be read or have elapsed, and whose answer it was a person says at once."""
+    kind = "choose" if kind == "keep" else kind
+    return _READ.get((kind, key), (kind, key or "-"))
+
+
+_READ = {("elapsed", "install"): ("reading", "install-time"), ("elapsed", "boot"): ("reading", "boot-time")}
 
 
 def _is_right(said: Statement, truth: Truth) -> bool:
@@ -122,7 +132,15 @@ def _is_same(said: str, truth: str) -> bool:
     one, other = _ends(said), _ends(truth)
     if one and other:
         return other[0] * (1 - _CLOSE) <= one[1] and one[0] <= other[1] * (1 + _CLOSE)
-    return fuzz.ratio(_letters(said), _letters(truth)) >= _ALIKE
+    # A place goes by its city too, and what is off is none.
+    return (
+        any(fuzz.ratio(_letters(said), _letters(each)) >= _ALIKE for each in (truth, truth.rpartition("/")[2]))
+        or {
+            said,
+            truth,
+        }
+        <= _NONE
+    )
 
 
 def _ends(value: str) -> tuple[float, float] | None:

@@ -3,7 +3,7 @@
 import unittest
 
 from metrograph.core.errors import MetrographError
-from metrograph.hearing.captions import read_words
+from metrograph.hearing.stream.captions import read_words
 
 
 def said(text: str) -> list[tuple[str, float]]:

@@ -2,13 +2,13 @@
 
 import unittest
 
-from metrograph.hearing.captions import Word
 from metrograph.hearing.heard_cues import cue_of
 from metrograph.hearing.listening import Ears, listen
 from metrograph.hearing.places import SLOTS, WINDOW, learn, slots_of
-from metrograph.hearing.programs import Program, known_names, mentions
-from metrograph.hearing.spoken import number_words, tokens_of
 from metrograph.hearing.statements import Statement
+from metrograph.hearing.stream.captions import Word
+from metrograph.hearing.stream.programs import Program, known_names, mentions
+from metrograph.hearing.stream.spoken import number_words, tokens_of
 from metrograph.hearing.weighing import ClueWeights
 from metrograph.log.writer import format_words
 

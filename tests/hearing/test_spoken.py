@@ -5,10 +5,10 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from metrograph.hearing.captions import Word
-from metrograph.hearing.line_of_words import LineOfWords
-from metrograph.hearing.said_figures import figures_in
-from metrograph.hearing.spoken import number_words, tokens_of
+from metrograph.hearing.stream.captions import Word
+from metrograph.hearing.stream.line_of_words import LineOfWords
+from metrograph.hearing.stream.said_figures import figures_in
+from metrograph.hearing.stream.spoken import number_words, tokens_of
 
 SAID = {
     "six hundred megabytes": ("s", "600000000"),

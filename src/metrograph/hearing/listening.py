@@ -7,27 +7,24 @@ from collections.abc import Iterator, Sequence
 
 import msgspec
 
-from metrograph.hearing.captions import Word
-from metrograph.hearing.line_of_words import LineOfWords
 from metrograph.hearing.places import WINDOW, SlotModel, slots_of
-from metrograph.hearing.programs import KnownNames, Mention, mentions
-from metrograph.hearing.said_figures import bare_size
+from metrograph.hearing.said_answers import answers
 from metrograph.hearing.speech_patterns import Speech, SpeechPattern, speech
-from metrograph.hearing.spoken import number_words, tokens_of
 from metrograph.hearing.statements import BYTES, THIS, Statement
+from metrograph.hearing.stream.captions import Word
+from metrograph.hearing.stream.line_of_words import LineOfWords
+from metrograph.hearing.stream.programs import KnownNames, Mention, mentions
+from metrograph.hearing.stream.said_figures import bare_size
+from metrograph.hearing.stream.spoken import number_words, tokens_of
+from metrograph.hearing.subject import find_desktops, find_system
 from metrograph.hearing.weighing import LEAST, ClueWeights, weigh
 
 _ABOUT = re.compile(
     r"(?:about|around|roughly|some|like|maybe|nearly|almost|approximately|circa|call it|something like)$"
 )
 _NEGATED = re.compile(r"(?:^| )(?:no|not|isn't|never|without|than|instead of|not even)(?: any| a| the| with)? $")
-_OPENING = 90.0  # seconds in which somebody says what it is about
-_VERSION = r"§n\d+(?: (?:point |dot )?§n\d+){0,2}"
-_TO_A_VERSION = r"(?: (?:is|at|version|desktop|it's|now|in|the))*"
-_COMES_WITH = r"(?:it's|with|with the|comes with|and it's|we have|on the|the|into)"
+_ASKING = frozenset({"boot", "live", "questions", "setup"})
 _FAR = 4  # releases that are still spoken of
-_FEW = frozenset({"0", "1", "2"})
-"""Numbers that are said of anything."""
 
 
 class HeardTalk(msgspec.Struct, frozen=True):
@@ -72,14 +69,14 @@ class _Listener:
         self.speech: Speech = speech(ears.language)
         self.mentions = {mention.first: mention for mention in named}
         self.slots = slots_of(line.tokens, ears.slots)
-        self.system = self._find_system()
-        self.release = ears.release or (self.system[1] if self.system else "")
-        self.system_name = f"{self.system[0]} {self.system[1]}" if self.system else ""
+        self.system = find_system(self.line, self.speech.plain)
+        self.release = ears.release or (self.system.version if self.system else "")
+        self.system_name = f"{self.system.name} {self.system.version}" if self.system else ""
 
     def statements(self) -> list[Statement]:
         """All that may be stated, some of it twice."""
         found = [each for pattern in self.speech.patterns for each in self._by_pattern(pattern)]
-        return [*found, *self._software(), *self._system(), *self._fronts()]
+        return [*found, *self._answers(), *self._software(), *self._subject(), *self._fronts()]
 
     def _by_pattern(self, pattern: SpeechPattern) -> Iterator[Statement]:
         for match in pattern.says.finditer(self.line.line):
@@ -93,6 +90,15 @@ class _Listener:
             if value is not None:
                 clues = {pattern.name, f"{pattern.kind} in {slot}"} | ({"weak"} if pattern.weak else set())
                 yield self._stated((match.start(), match.end(), end), (pattern.kind, pattern.key, value), clues)
+
+    def _answers(self) -> Iterator[Statement]:
+        """What was answered where an installer asks."""
+        for each in answers(self.line, self.speech.questions, self.speech.answer_words):
+            slot = self.slot_at(self.line.at(each.end))
+            if slot in _ASKING:
+                value = self.speech.values.get(each.value, each.value)
+                clues = {f"answer {each.key}", f"{each.kind} by {each.sign}", f"{each.kind} in {slot}"}
+                yield self._stated((each.start, each.end, each.end), (each.kind, each.key, value), clues)
 
     def _value(self, pattern: SpeechPattern, match: re.Match[str]) -> str | None:
         """What a pattern states; None where it states nothing after all."""
@@ -137,10 +143,10 @@ class _Listener:
         """The release that it is said of: this, or another that is named around it."""
         before = self.line.before(start, 12)
         if self.system is not None:
-            named = re.findall(rf"(?<![\w§]){re.escape(self.system[0])} (§n\d+)", before)
+            named = re.findall(rf"(?<![\w§]){re.escape(self.system.name)} (§n\d+)", before)
             figure = self.line.figure(named[-1]) if named else None
             if figure is not None and not self._is_this(figure.value):
-                return f"{self.system[0]} {figure.value}"
+                return f"{self.system.name} {figure.value}"
         around = f"{before}{self.line.line[start:end]}{self.line.after(end, 4)}"
         for pattern in self.speech.others:
             match = pattern.search(around)
@@ -166,36 +172,18 @@ class _Listener:
 
     # -- the system and its desktop ------------------------------------------------------------------------------------
 
-    def _find_system(self) -> tuple[str, str, int, int] | None:
-        """The name and version that somebody begins with, and where: of names that are said with a number, often."""
-        pairs = [
-            match for match in re.finditer(r"(?<![\w§])([a-z]{4,}) (§n\d+)(?![\w§])", self.line.line)
-            if match[1] not in self.speech.plain
-        ]  # fmt: skip
-        counts = {name: sum(match[1] == name for match in pairs) for name in {match[1] for match in pairs}}
-        opening = [match for match in pairs if match.start() < self.line.until(_OPENING)]
-        telling = [match for match in opening if self.line.version(match[2]) not in _FEW] or opening
-        best = next((match for match in telling if counts[match[1]] > 1), telling[0] if telling else None)
-        return None if best is None else (best[1], self.line.version(best[2]), best.start(), best.end())
-
-    def _system(self) -> Iterator[Statement]:
+    def _subject(self) -> Iterator[Statement]:
         """The release itself, the desktop, and the versions that are said of it."""
         if self.system is not None:
-            _, version, start, end = self.system
-            yield self._stated((start, end, end), ("fact", "version", version), {"system"})
-        named = re.finditer(r"(?<![\w§])([a-z]{4,}) desktop(?!\w)", self.line.line)
-        for name in sorted({match[1] for match in named} - self.speech.plain):
-            yield from self._desktop(name)
-
-    def _desktop(self, name: str) -> Iterator[Statement]:
-        """That it comes with a desktop, and the version that is said of that."""
-        said = rf"{re.escape(name)}(?:'s)?"
-        for match in re.finditer(rf"(?<![\w§]){said}{_TO_A_VERSION} (?P<ver>{_VERSION})", self.line.line):
-            what = "fact", "desktop-version", self.line.version(match["ver"])
-            yield self._stated((*match.span(), match.end()), what, {"desktop-version"})
-        for match in re.finditer(rf"(?<![\w§]){_COMES_WITH} {said}(?: desktop)?(?!\w)", self.line.line):
-            if self.slot_at(self.line.at(match.end())) not in {"questions", "copy"}:
-                yield self._stated((*match.span(), match.end()), ("fact", "desktop", name), {"desktop-name"})
+            span = self.system.start, self.system.end, self.system.end
+            yield self._stated(span, ("fact", "version", self.system.version), {self.system.sign})
+        plain = self.speech.plain | ({self.system.name} if self.system else set())
+        for said in find_desktops(self.line, plain):
+            slot = self.slot_at(self.line.at(said.end))
+            if said.version or slot not in {"questions", "copy"}:
+                what = ("desktop-version", said.version) if said.version else ("desktop", said.name)
+                clues = {said.sign, f"{said.sign} in {slot}", f"{what[0]} in {slot}"}
+                yield self._stated((said.start, said.end, said.end), ("fact", *what), clues)
 
     def _fronts(self) -> Iterator[Statement]:
         """The screens that are in front when a part of the job begins."""

@@ -17,7 +17,7 @@ from pathlib import Path
 
 import msgspec
 
-from metrograph.hearing.spoken import Token
+from metrograph.hearing.stream.spoken import Token
 
 SLOTS = (
     "before", "boot", "live", "questions", "copy", "restart", "setup", "greeter", "tour", "desktop", "update", "after",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from functools import cache
 from typing import Any
 
@@ -29,12 +29,34 @@ class SpeechPattern(msgspec.Struct, frozen=True):
     weak: bool = False
 
 
+class InstallerQuestion(msgspec.Struct, frozen=True):
+    """Something that an installer asks.
+
+    asks: the words of it; values: those of its answers, None where it is on or off; off: what that is called.
+    """
+
+    key: str
+    asks: re.Pattern[str]
+    values: re.Pattern[str] | None
+    off: str
+
+
+class AnswerWords(msgspec.Struct, frozen=True):
+    """How somebody says that an answer was left as it stood, was chosen, is on or off."""
+
+    kept: re.Pattern[str]
+    chosen: re.Pattern[str]
+    on: re.Pattern[str]
+    off: re.Pattern[str]
+
+
 class Speech(msgspec.Struct, frozen=True):
     """All that is known of how a language says things.
 
     values: what a word of a set is called in a statement. plain: words that are no names.
     others: what says that it is of another release. against: what speaks against a statement, by the name of its kind.
-    software: signs around a program's name. fronts: the screen in front when a part of the job begins.
+    lacks_before, lacks_after, neither, version_behind: signs around the name of a program.
+    fronts: the screen in front when a part of the job begins. questions, answer_words: of an installer and to it.
     """
 
     patterns: tuple[SpeechPattern, ...]
@@ -47,6 +69,8 @@ class Speech(msgspec.Struct, frozen=True):
     neither: Mapping[str, re.Pattern[str]]
     version_behind: re.Pattern[str]
     fronts: Mapping[str, str]
+    questions: tuple[InstallerQuestion, ...]
+    answer_words: AnswerWords
 
 
 _MARKS = {"<s>": r"(?P<v>§s\d+)", "<d>": r"(?P<v>§d\d+)", "<n>": r"(?P<v>§n\d+)", "<p>": r"(?P<v>§p\d+)"}
@@ -60,6 +84,7 @@ def speech(language: str) -> Speech:
     table = tables("statements").get(language, {})
     software = table.get("software", {})
     behind = "|".join(software.get("version-words", ()))
+    said = table.get("answers", {})
     return Speech(
         patterns=tuple(_patterns(table)),
         values=table.get("values", {}),
@@ -71,7 +96,17 @@ def speech(language: str) -> Speech:
         neither={name: _any(words) for name, words in software.get("neither", {}).items()},
         version_behind=re.compile(rf"(?: \.)?(?: (?:{behind})){{0,4}} {_VERSION}(?! (?:of|and a))"),
         fronts=table.get("fronts", {}),
+        questions=tuple(_questions(table)),
+        answer_words=AnswerWords(*(_any(said.get(name, [])) for name in AnswerWords.__struct_fields__)),
     )
+
+
+def _questions(table: Mapping[str, Any]) -> Iterator[InstallerQuestion]:
+    for row in table.get("questions", ()):
+        values = [re.escape(each) for name in row.get("sets", ()) for each in table["sets"][name]]
+        values += row.get("values", [])
+        values.sort(key=len, reverse=True)
+        yield InstallerQuestion(row["key"], _any(row["asks"]), _any(values) if values else None, row.get("off", "off"))
 
 
 def _patterns(table: Mapping[str, Any]) -> list[SpeechPattern]:

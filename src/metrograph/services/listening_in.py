@@ -8,12 +8,12 @@ from pathlib import Path
 
 import msgspec
 
-from metrograph.hearing.captions import read_words
 from metrograph.hearing.heard import HeardStatement, TalkDocument
 from metrograph.hearing.heard_cues import PERSONAL, cue_of
 from metrograph.hearing.listening import Ears, HeardTalk, listen
-from metrograph.hearing.programs import KnownNames, Program, known_names, read_names
 from metrograph.hearing.statements import THIS, Statement
+from metrograph.hearing.stream.captions import read_words
+from metrograph.hearing.stream.programs import KnownNames, Program, known_names, read_names
 from metrograph.intake.source import Event
 from metrograph.log.bodies import any_terms
 from metrograph.log.cues import Cue

@@ -10,7 +10,7 @@ import msgspec
 from rapidfuzz import fuzz, process
 
 from metrograph.core.errors import MetrographError
-from metrograph.hearing.spoken import Token
+from metrograph.hearing.stream.spoken import Token
 
 
 class Program(msgspec.Struct, frozen=True):
@@ -68,7 +68,7 @@ def known_names(machine: Iterable[Program], others: Iterable[Program] = ()) -> K
 
 
 def mentions(tokens: Sequence[Token], names: KnownNames) -> list[Mention]:
-    """The programs that are named, none over another, the likest first."""
+    """The programs that are named, none over another, the most alike first."""
     kept: list[Mention] = []
     for each in sorted(_candidates(tokens, names), key=lambda each: (-each.score, each.first - each.last)):
         if all(each.last < other.first or each.first > other.last for other in kept):
@@ -126,6 +126,16 @@ def common_words() -> frozenset[str]:
             f" (missing: {missing.name})"
         ) from missing
     return frozenset(get_frequency_dict(_LANGUAGE, "small"))
+
+
+def is_everyday(word: str) -> bool:
+    """Whether a word is said so often that nobody would call a system by it."""
+    from wordfreq import zipf_frequency
+
+    return zipf_frequency(word, _LANGUAGE, "small") >= _EVERYDAY
+
+
+_EVERYDAY = 4.2  # one in sixty thousand words, as the logarithm to ten of how often a word is in a milliard
 
 
 _LANGUAGE = "en"  # of the words; names of programs are found in English talks only

@@ -6,10 +6,10 @@ import re
 from bisect import bisect_right
 from collections.abc import Sequence
 
-from metrograph.hearing.captions import Word
-from metrograph.hearing.programs import Mention
-from metrograph.hearing.said_figures import SaidFigure, figures_in
-from metrograph.hearing.spoken import Token
+from metrograph.hearing.stream.captions import Word
+from metrograph.hearing.stream.programs import Mention
+from metrograph.hearing.stream.said_figures import SaidFigure, figures_in
+from metrograph.hearing.stream.spoken import Token
 
 _LONGEST_SAID = 12  # words
 
@@ -70,6 +70,11 @@ class LineOfWords:
         end = self._starts[min(self.piece(max(offset - 1, 0)) + pieces + 1, len(self._starts) - 1)]
         return self.line[offset:end].partition(" .")[0]
 
+    def behind(self, offset: int, pieces: int) -> str:
+        """So many pieces behind a place, whatever ends between."""
+        place = self.piece(max(offset - 1, 0)) + pieces + 1
+        return self.line[offset : self._starts[place] if place < len(self._starts) else len(self.line)]
+
     def figure(self, mark: str) -> SaidFigure | None:
         """The figure that a mark stands for; None where it is none."""
         found = re.search(r"§[a-z](\d+)", mark)
@@ -80,6 +85,8 @@ class LineOfWords:
         numbers = [figure.value for mark in marks.split() if (figure := self.figure(mark)) is not None]
         if len(numbers) > 2 and all(len(each) == 1 for each in numbers):
             return "".join(numbers)
+        if len(numbers) == 2 and numbers[0] == "1" and re.fullmatch(r"\d\d", numbers[1]) and "point" not in marks:
+            return "".join(numbers)  # one forty seven
         joined = ".".join(numbers)
         return f"{joined[0]}.{joined[1:]}" if re.fullmatch(r"[3-9]\d\d(?:\.\d+)?", joined) else joined
 

@@ -8,7 +8,7 @@ from functools import cache
 
 import msgspec
 
-from metrograph.hearing.captions import Word
+from metrograph.hearing.stream.captions import Word
 
 
 class Token(msgspec.Struct, frozen=True, gc=False):

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 import msgspec
 
-from metrograph.hearing.spoken import Token
+from metrograph.hearing.stream.spoken import Token
 
 
 class SaidFigure(msgspec.Struct, frozen=True):
@@ -46,7 +46,7 @@ _IN_WORDS = {"quarter of an hour": 900.0, "half an hour": 1800.0, "half hour": 1
 def figures_in(tokens: Sequence[Token], start: int) -> SaidFigure | None:
     """The figure that begins at a place; None where none does."""
     words = [token.text for token in tokens[start : start + _WORDS]]
-    for read in (_glued, _clock, _share, _told_in_words, _with_unit):
+    for read in (_glued, _hyphened, _clock, _share, _told_in_words, _with_unit):
         found = read(words)
         if found is not None:
             kind, value, count = found
@@ -65,6 +65,17 @@ def _glued(words: Sequence[str]) -> _Found | None:
         return None
     unit, number = {"g": "gb", "m": "mb"}.get(match[2], match[2]), float(match[1].replace(",", "."))
     return ("s", f"{number * _SIZES[unit]:.0f}", 1) if unit in _SIZES else ("d", f"{number:g}", 1)
+
+
+def _hyphened(words: Sequence[str]) -> _Found | None:
+    """Two numbers with a hyphen between them, as recognisers write 6.18; before a unit, from the one to the other."""
+    match = re.fullmatch(r"(\d{1,3})-(\d{1,3})", words[0])
+    if match is None:
+        return None
+    if not _unit(words, 1):
+        return "n", f"{match[1]}.{match[2]}", 1
+    found = _with_unit([match[1], "to", match[2], *words[1:]])
+    return None if found is None else (found[0], found[1], found[2] - 2)
 
 
 def _clock(words: Sequence[str]) -> _Found | None:

@@ -1,0 +1,1 @@
+"""From captions to a line of words: moments, numbers, figures, programs."""
