@@ -60,6 +60,21 @@ class Statements(unittest.TestCase):
         self.assertIn("screen", {kind for kind, *_ in told("now the keyboard", "questions")})
         self.assertNotIn("screen", {kind for kind, *_ in told("the keyboard has a nice click", "after")})
 
+    def test_an_answer_is_of_what_was_asked_and_says_whose_it_was(self) -> None:
+        asked = told(
+            "next page keyboard it says english us i want german . swap . it says file and i leave it", "questions"
+        )
+        self.assertIn(("choose", "keyboard", "german"), asked)
+        self.assertIn(("keep", "swap", "file"), asked)
+
+    def test_a_talk_without_a_question_has_no_answer(self) -> None:
+        self.assertEqual(told("well good evening", "questions"), [])
+
+    def test_a_desktop_is_known_by_its_name_and_its_version_is_that_behind_it(self) -> None:
+        found = told("here is the saffron desktop and saffron is at six point four")
+        self.assertIn(("fact", "desktop", "saffron"), found)
+        self.assertIn(("fact", "desktop-version", "6.4"), found)
+
     def test_one_thing_is_stated_once(self) -> None:
         self.assertEqual(len(told("skimmer skimmer skimmer")), 1)
 

@@ -1,0 +1,66 @@
+"""A talk becomes a draft and a run, by the installed command."""
+
+from metrograph.store.local.drafts import draft_names
+from metrograph.store.local.logbook import Logbook
+from tests.e2e.case import LogbookCase
+
+SAID = (
+    (1, "welcome today it is larkmoor eight point zero the heron edition larkmoor eight"),
+    (60, "the boot menu comes up and i start it"),
+    (100, "this is the installer the language page english is selected and i leave it"),
+    (120, "keyboard it says english us i want german so i take german"),
+    (140, "and the disk i take erase the whole disk and next"),
+    (170, "it is copying the files now and we wait for the progress bar"),
+    (400, "installation complete and i restart now"),
+    (460, "here we are on the desktop let me open the system monitor"),
+    (480, "memory at rest is six hundred megabytes and the kernel is six point eighteen"),
+    (520, "in the menu there is skimmer and page light for internet and office"),
+)
+PACKAGES = "skimmer\tSkimmer\tinternet\t147\npage-light\tPage Light\toffice\t1.0\n"
+
+
+class Hearing(LogbookCase):
+    here = True
+
+    def setUp(self) -> None:
+        super().setUp()
+        blocks = (
+            f"{at // 60:02}:{at % 60:02}.000 --> {at // 60:02}:{at % 60 + 9:02}.000\n{said}\n" for at, said in SAID
+        )
+        (self.folder / "talk.vtt").write_text("WEBVTT\n\n" + "\n".join(blocks))
+        (self.folder / "packages.tsv").write_text(PACKAGES)
+
+    def test_alone_it_says_what_was_heard_and_writes_nothing(self) -> None:
+        before = sorted(self.folder.rglob("*"))
+        heard = self.json("hear", "talk.vtt", "--packages", "packages.tsv")
+        found = {(each["kind"], each["key"], str(each["value"])) for each in heard["statements"]}
+        self.assertIn(("reading", "memory", "600000000.0"), found)
+        self.assertIn(("fact", "kernel", "6.18"), found)
+        self.assertIn(("carries", "-", "Page Light"), found)
+        self.assertTrue(all(0 <= each["sure"] <= 1 and each["said"] is not None for each in heard["statements"]))
+        self.assertEqual(sorted(self.folder.rglob("*")), before)
+        self.assertIn("reading memory = 600 MB", self.ok("hear", "talk.vtt"))
+
+    def test_with_a_release_it_proposes_a_draft_that_becomes_a_run(self) -> None:
+        words = ("hear", "talk.vtt", "larkmoor-8.0-heron", "--rig", "bench-vm", "--packages", "packages.tsv")
+        self.assertIn("proposed in drafts/larkmoor-8.0-heron-1.metro", self.ok(*words))
+        self.assertEqual(draft_names(Logbook(self.folder)), ["larkmoor-8.0-heron-1"])
+        self.assertEqual(Logbook(self.folder).run_names(), [])
+        self.ok("confirm", "--accept", "0.4")
+        run = self.json("show", "larkmoor-8.0-heron-1")
+        self.assertIn("Page Light", str(run))
+        self.assertIn("600", self.ok("show", "larkmoor-8.0-heron-1"))
+
+    def test_a_secret_that_is_said_beside_it_stays_behind(self) -> None:
+        talk = self.folder / "talk.vtt"
+        talk.write_text(talk.read_text().replace("memory at rest is", "memory where the password is swordfish77 says"))
+        for words in (("hear", "talk.vtt", "--json"), ("hear", "talk.vtt")):
+            heard = self.ok(*words)
+            self.assertIn("megabytes", heard)
+            self.assertNotIn("swordfish77", heard)
+
+    def test_what_cannot_be_heard_is_told_with_what_was_expected(self) -> None:
+        (self.folder / "empty.vtt").write_text("WEBVTT\n")
+        self.assertIn("expected: captions", self.refused(2, "hear", "empty.vtt"))
+        self.assertIn("there is no file of captions", self.refused(2, "hear", "none.vtt"))
+        self.assertIn("no release", self.refused(2, "hear", "talk.vtt", "larkmoor-1.0-heron"))
