@@ -21,6 +21,7 @@ from metrograph.log.quantities.times import show_moment
 from metrograph.run.cards import Release
 from metrograph.services.desk import Desk, Result, masked
 from metrograph.services.preparing import rig_for
+from metrograph.services.talks import Talk, can_hear, understand
 from metrograph.show.report.lists import seen_report
 from metrograph.show.safe import readable
 from metrograph.store.clock import begin_time
@@ -38,6 +39,7 @@ from metrograph.store.local.drafts import (
 )
 from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import Logbook, shown_path
+from metrograph.watch.drafts.both_senses import heard_events, joined
 from metrograph.watch.drafts.confirming import was_decided
 from metrograph.watch.drafts.looks import Looks, load_looks
 from metrograph.watch.drafts.proposals import Watched, said_at
@@ -60,10 +62,17 @@ class Target(msgspec.Struct, frozen=True):
     rig: str | None = None
 
 
+class SpokenPart(msgspec.Struct, frozen=True):
+    """What was said while it was recorded: word for word, and what was understood of it."""
+
+    notes: tuple[TimedNote, ...] = ()
+    heard: tuple[Event, ...] = ()
+
+
 class Drafting:
     """The draft of one source."""
 
-    def __init__(self, book: Logbook, name: str, header: Header, said: list[TimedNote], pictures: bool = True) -> None:
+    def __init__(self, book: Logbook, name: str, header: Header, said: SpokenPart, pictures: bool = True) -> None:
         self.book, self.name, self.header = book, name, header
         self._said, self._pictures = said, pictures
         self._last = self._took = 0.0
@@ -81,7 +90,8 @@ class Drafting:
         watched = Watched(
             spans, self.book.settings().lexicon, self.name, self._kept(scan, spans) if last else {}, scan.ended
         )
-        self.events = sorted([*watched.events(), *said_at(self._said)], key=lambda event: event.at or 0)
+        seen = [*watched.events(), *said_at(self._said.notes)]
+        self.events = joined(seen, self._said.heard, self.book.settings().lexicon)
         write_draft(self.book, self.name, self.header, tuple(map(proposed, self.events)))
         self._last = time.monotonic()
         self._took = self._last - began
@@ -144,7 +154,7 @@ def open_drafting(desk: Desk, book: Logbook, target: Target, recorded: Recorded,
     """
     rig = rig_for(book, target.release, target.rig, desk.preferences().rig)
     source = recorded.path
-    said = [] if recorded.captions is None else _captions(desk.folder / recorded.captions)
+    said = SpokenPart() if recorded.captions is None else _said(desk, book, target, desk.folder / recorded.captions)
     begun = _begun(desk, recorded.begun, source, length)
     header = Header(target.release, rig, begun, _lines(source.name, scan_key(source)))
     taken = [run for run in book.run_names(target.release) if book.header(run).other("source") == source.name]
@@ -165,15 +175,20 @@ def live_drafting(desk: Desk, book: Logbook, target: Target, source: str, pictur
     begun = desk.present().wall
     key = hashlib.sha256(f"{source}\0{begun.isoformat()}".encode()).hexdigest()[:16]
     header = Header(target.release, rig, begun.replace(microsecond=0), _lines(source, key))
-    return Drafting(book, new_draft(book, header), header, [], pictures), folder_of(book, key)
+    return Drafting(book, new_draft(book, header), header, SpokenPart(), pictures), folder_of(book, key)
 
 
 def _lines(source: str, key: str) -> tuple[tuple[str, str], ...]:
     return (("source", source), ("scan", key))
 
 
-def _captions(path: Path) -> list[TimedNote]:
-    return read_notes(read_bytes(path, "captions"), shown_path(path))
+def _said(desk: Desk, book: Logbook, target: Target, path: Path) -> SpokenPart:
+    """The captions of a recording, and what they state where that can be understood."""
+    notes = read_notes(read_bytes(path, "captions"), shown_path(path))
+    if not can_hear():
+        return SpokenPart(tuple(notes))
+    version = load_card(book, Release, target.release).version or ""
+    return SpokenPart(tuple(notes), tuple(heard_events(understand(desk, book, Talk(path), version).pairs)))
 
 
 def _begun(desk: Desk, begun: str | None, source: Path, length: int | None) -> datetime:

@@ -76,7 +76,8 @@ def standing_in(left: Sequence[Cue], lexicon: Lexicon) -> list[Cue]:
         kind = cue.field("kind") or lexicon.kind_of(cue.text)
         title = f"{UNTITLED} {number}" if is_untitled(cue.text) else f"{cue.text}{UNCONFIRMED}"
         kind = kind if sure(cue) >= _KIND else OTHER
-        fields = (("kind", kind),) if kind != lexicon.kind_of(title) else ()
+        # Said where it is known, and where the words of the title would say one that is not.
+        fields = (("kind", kind),) if {kind, lexicon.kind_of(title)} != {OTHER} else ()
         found.append(Cue(cue.at, "screen", None, title, fields))
     return found
 

@@ -119,8 +119,9 @@ def hear(
     With a RELEASE, what is said of it is proposed as a draft in the logbook, which “metrograph confirm” turns into a
     run; a draft is in no comparison.
     """
-    from metrograph.services.listening_in import Talk, hear
+    from metrograph.services.listening_in import hear
     from metrograph.services.seeing import Target
+    from metrograph.services.talks import Talk
 
     environment = environment_of(ctx)
     folder = environment.folder

@@ -1,0 +1,90 @@
+"""What is stated in a talk, for whoever takes the record from it: names that may be meant, statements, their cues."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from importlib.util import find_spec
+from pathlib import Path
+
+import msgspec
+
+from metrograph.hearing.heard_cues import PERSONAL, cue_of
+from metrograph.hearing.listening import Ears, HeardTalk, listen
+from metrograph.hearing.statements import Statement
+from metrograph.hearing.stream.captions import read_words
+from metrograph.hearing.stream.programs import KnownNames, Program, known_names, read_names
+from metrograph.log.bodies import any_terms
+from metrograph.log.cues import Cue
+from metrograph.log.escapes import split_list
+from metrograph.log.reader import read_log_bytes
+from metrograph.privacy.gate import clean
+from metrograph.services.desk import Desk
+from metrograph.store.local.files import read_bytes
+from metrograph.store.local.logbook import Logbook, shown_path
+
+_VERSION = re.compile(r" \d\S*$")
+
+
+class Talk(msgspec.Struct, frozen=True):
+    """A talk that is to be listened to, and what is known of it.
+
+    begun: when it began; packages: the programs of the machine; names: of other programs that may be meant.
+    """
+
+    path: Path
+    begun: str | None = None
+    packages: Path | None = None
+    names: Path | None = None
+
+
+class Understood(msgspec.Struct, frozen=True):
+    """What was heard, and each statement with its cue, through the gate in."""
+
+    heard: HeardTalk
+    pairs: tuple[tuple[Statement, Cue], ...]
+
+
+def can_hear() -> bool:
+    """Whether all that hearing needs is installed."""
+    return find_spec("wordfreq") is not None
+
+
+def understand(desk: Desk, book: Logbook | None, talk: Talk, release: str) -> Understood:
+    """Listens to a talk; raises MetrographError when it cannot be read.
+
+    release: the version of the release that it is about; empty where that is not known.
+    """
+    words = read_words(read_bytes(talk.path, "file of captions"), shown_path(talk.path))
+    names = _names(desk, book, talk)
+    found = listen(words, Ears(names, release=release))
+    groups = {each.name: each.group for each in names.programs if each.group}
+    return Understood(found, tuple((each, cue_of(each, groups)) for each in map(_without_secrets, found.statements)))
+
+
+def _names(desk: Desk, book: Logbook | None, talk: Talk) -> KnownNames:
+    """All names that may be a program's: of the machine, of a list, of the runs of the logbook."""
+    machine = [] if talk.packages is None else _listed(desk.folder / talk.packages, on_machine=True)
+    others = [] if talk.names is None else _listed(desk.folder / talk.names, on_machine=False)
+    return known_names(machine, [*others, *(() if book is None else _of_runs(book))])
+
+
+def _listed(path: Path, on_machine: bool) -> list[Program]:
+    return read_names(read_bytes(path, "list of programs").decode("utf-8", "replace"), on_machine)
+
+
+def _of_runs(book: Logbook) -> Iterator[Program]:
+    """The programs that the runs of a logbook name."""
+    for run in book.run_names():
+        for cue in read_log_bytes(book.read(run), run, any_terms)[0].cues:
+            if cue.verb in {"carries", "lacks"}:
+                for item in split_list(cue.text):
+                    yield Program(_VERSION.sub("", item), cue.name or "")
+
+
+def _without_secrets(said: Statement) -> Statement:
+    """A statement through the gate in: of an answer that is personal neither value nor words."""
+    if said.kind in {"choose", "keep"} and said.key in PERSONAL:
+        return msgspec.structs.replace(said, value="-", said="")
+    words = clean(Cue(0, "note", None, said.said)).text
+    return msgspec.structs.replace(said, said=words, value=clean(Cue(0, "note", None, said.value)).text)

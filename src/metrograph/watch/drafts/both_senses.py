@@ -1,0 +1,86 @@
+"""Brings what was heard to what was seen: where the two agree both are surer, where they disagree a person looks."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+
+import msgspec
+
+from metrograph.hearing.statements import THIS, Statement
+from metrograph.intake.source import Event
+from metrograph.log.cues import Cue
+from metrograph.log.lexicon import Lexicon
+
+_BESIDE = 30_000  # milliseconds: so long a screen is talked of before or after it came
+_NEAR = 90_000  # milliseconds between saying a thing and seeing it
+_CONTRADICTED = 0.7  # of how sure two are that contradict each other
+_HIGHEST = 0.99
+
+
+def heard_events(pairs: Iterable[tuple[Statement, Cue]]) -> list[Event]:
+    """What was said of the release itself, or against another, as proposals."""
+    return [
+        Event(cue, at=cue.at, confidence=said.sure)
+        for said, cue in pairs
+        if (said.about == THIS or cue.verb == "than") and (cue.verb != "note" or cue.text)
+    ]
+
+
+def joined(seen: Sequence[Event], heard: Sequence[Event], lexicon: Lexicon) -> list[Event]:
+    """The proposals of both senses, each thing once, in the order of their moments.
+
+    A screen is proposed where it was seen, and surer where it was talked of; one that was talked of and not seen was
+    not in front. Of anything else that was both said and seen one stays, the surer for it; where the two differ in
+    the value both stay, and neither is sure.
+    """
+    found, left = list(seen), []
+    for event in heard:
+        place = _same(found, event, lexicon)
+        if place is not None:
+            found[place] = _surer(found[place], event.confidence)
+        elif event.cue.verb not in {"screen", "phase"}:
+            other = _other(found, event)
+            if other is not None:
+                found[other] = _contradicted(found[other])
+            left.append(event if other is None else _contradicted(event))
+    return sorted([*found, *left], key=lambda event: event.at or 0)
+
+
+def _same(seen: Sequence[Event], heard: Event, lexicon: Lexicon) -> int | None:
+    """The nearest that was seen and says the same."""
+    if heard.cue.verb == "screen":
+        kind = _kind(heard.cue, lexicon)
+        return _nearest(seen, heard, _BESIDE, lambda cue: cue.verb == "screen" and _kind(cue, lexicon) == kind)
+    return _nearest(seen, heard, _NEAR, lambda cue: _subject(cue) == _subject(heard.cue) and cue.text == heard.cue.text)
+
+
+def _other(seen: Sequence[Event], heard: Event) -> int | None:
+    """The nearest that was seen and says otherwise."""
+    if heard.cue.name is None:
+        return None
+    return _nearest(seen, heard, _NEAR, lambda cue: _subject(cue) == _subject(heard.cue) and cue.text != heard.cue.text)
+
+
+def _nearest(seen: Sequence[Event], heard: Event, most: int, is_it: Callable[[Cue], bool]) -> int | None:
+    apart = [(abs((event.at or 0) - (heard.at or 0)), place) for place, event in enumerate(seen) if is_it(event.cue)]
+    off, place = min(apart, default=(most + 1, 0))
+    return place if off <= most else None
+
+
+def _subject(cue: Cue) -> tuple[str, str | None]:
+    """What a cue is about; an answer is one, whose ever it was."""
+    return ("choose" if cue.verb == "keep" else cue.verb), cue.name
+
+
+def _kind(cue: Cue, lexicon: Lexicon) -> str:
+    return cue.field("kind") or lexicon.kind_of(cue.text)
+
+
+def _surer(event: Event, confidence: float) -> Event:
+    """An event that another sense agrees to: it is wrong only if both are."""
+    sure = 1 - (1 - event.confidence) * (1 - confidence)
+    return msgspec.structs.replace(event, confidence=max(event.confidence, min(sure, _HIGHEST)))
+
+
+def _contradicted(event: Event) -> Event:
+    return msgspec.structs.replace(event, confidence=event.confidence * _CONTRADICTED)
