@@ -72,8 +72,13 @@ class Statements(unittest.TestCase):
 
     def test_a_desktop_is_known_by_its_name_and_its_version_is_that_behind_it(self) -> None:
         found = told("here is the saffron desktop and saffron is at six point four")
-        self.assertIn(("fact", "desktop", "saffron"), found)
+        self.assertIn(("fact", "desktop", "Saffron"), found)
         self.assertIn(("fact", "desktop-version", "6.4"), found)
+
+    def test_a_name_that_is_written_as_two_words_is_one(self) -> None:
+        said = "today it is pell worm seven and pell worm seven is good because pell worm is"
+        words = [Word(place * 0.4, each, 0.0) for place, each in enumerate(said.split())]
+        self.assertEqual(listen(words, Ears(NAMES, sureness=SURE)).system, "Pell Worm 7")
 
     def test_one_thing_is_stated_once(self) -> None:
         self.assertEqual(len(told("skimmer skimmer skimmer")), 1)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping
 
-from metrograph.hearing.statements import BYTES, THIS, Statement
+from metrograph.hearing.statements import BYTES, EARLIER, Statement
 from metrograph.log.cues import Cue, Fields
 from metrograph.log.lexicon import OTHER
 from metrograph.log.quantities.times import show_moment
@@ -23,7 +23,6 @@ _MEASURES = {
 }  # fmt: skip
 _COMPARED = {"+": "better", "-": "worse", "=": "same"}
 _FIGURE = re.compile(r"(?P<about>[~<>]?)(?P<low>\d+(?:\.\d+)?)(?:\.\.(?P<high>\d+(?:\.\d+)?))?")
-_EARLIER = "before"
 
 
 _Told = tuple[str, str | None, str, Fields]
@@ -77,8 +76,7 @@ def _verdict(said: Statement) -> _Told:
 
 def _compared(said: Statement) -> _Told | None:
     how = _COMPARED.get(said.value)
-    about = _EARLIER if said.about == THIS else said.about
-    return None if how is None else ("than", about, f"{_spaced(said.key)} {how}", ())
+    return None if how is None else ("than", said.than or EARLIER, f"{_spaced(said.key)} {how}", ())
 
 
 _TOLD: dict[str, Callable[[Statement], _Told | None]] = {

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
+from string import capwords
 
 import msgspec
 
 from metrograph.hearing.places import WINDOW, SlotModel, slots_of
 from metrograph.hearing.said_answers import answers
 from metrograph.hearing.speech_patterns import Speech, SpeechPattern, speech
-from metrograph.hearing.statements import BYTES, THIS, Statement
+from metrograph.hearing.statements import BYTES, EARLIER, THIS, Statement
 from metrograph.hearing.stream.captions import Word
 from metrograph.hearing.stream.line_of_words import LineOfWords
 from metrograph.hearing.stream.programs import KnownNames, Mention, mentions
@@ -24,6 +25,12 @@ _ABOUT = re.compile(
 )
 _NEGATED = re.compile(r"(?:^| )(?:no|not|isn't|never|without|than|instead of|not even)(?: any| a| the| with)? $")
 _ASKING = frozenset({"boot", "live", "questions", "setup"})
+_SPELT = frozenset({"fact", "choose", "keep"})
+_NAMES = frozenset({"codename", "base", "desktop", "edition", "theme", "installer", "timezone", "language"})
+_DATED = frozenset({"reading", "fact", "elapsed", "claim"})
+"""Kinds of which an earlier state is told beside that of today."""
+_IN_WORDS = frozenset({"issue", "verdict", "todo", "wish"})
+"""Kinds that are told in the words that were said."""
 _FAR = 4  # releases that are still spoken of
 
 
@@ -71,7 +78,7 @@ class _Listener:
         self.slots = slots_of(line.tokens, ears.slots)
         self.system = find_system(self.line, self.speech.plain)
         self.release = ears.release or (self.system.version if self.system else "")
-        self.system_name = f"{self.system.name} {self.system.version}" if self.system else ""
+        self.system_name = f"{capwords(self.system.name)} {self.system.version}" if self.system else ""
 
     def statements(self) -> list[Statement]:
         """All that may be stated, some of it twice."""
@@ -122,10 +129,18 @@ class _Listener:
     def _stated(self, span: tuple[int, int, int], what: tuple[str, str, str], clues: set[str]) -> Statement:
         """A statement from a place to another, whose moment is that of what ends at the third."""
         start, end, moment = span
-        at = self.line.at(moment)
+        (kind, key, value), at = what, self.line.at(moment)
+        patterns = self.speech.others if kind != "compare" else (*self.speech.compared, *self.speech.others)
+        named = self._named(start, end, patterns)
+        # A comparison is of this release, whatever it is held against; what else was before is told with its figure.
+        about = (
+            THIS if kind in {"compare", "screen"} else named or (self._before(start, end) if kind in _DATED else THIS)
+        )
+        said = self.line.said(*(self.line.sentence(start, end) if kind in _IN_WORDS else (start, end)))
+        value = _as_written(value, self.line.said(start, end), key in _NAMES) if kind in _SPELT else value
         return Statement(
-            at, *what, self._about(start, end), self.slot_at(at), 0.5, self.line.said(start, end),
-            frozenset(clues | self._against(start, end)),
+            at, kind, key, value, about, self.slot_at(at), 0.5, said, frozenset(clues | self._against(start, end)),
+            named if kind == "compare" else "",
         )  # fmt: skip
 
     # -- where, of whom, against ---------------------------------------------------------------------------------------
@@ -139,25 +154,28 @@ class _Listener:
         around = f"{self.line.before(start, 7)} {self.line.line[start:end]} {self.line.after(end, 6)}"
         return {name for name, words in self.speech.against.items() if words.search(around)}
 
-    def _about(self, start: int, end: int) -> str:
-        """The release that it is said of: this, or another that is named around it."""
+    def _named(self, start: int, end: int, patterns: Sequence[re.Pattern[str]]) -> str:
+        """The other release that is named around a statement; empty where none is."""
         before = self.line.before(start, 12)
         if self.system is not None:
             named = re.findall(rf"(?<![\w§]){re.escape(self.system.name)} (§n\d+)", before)
             figure = self.line.figure(named[-1]) if named else None
             if figure is not None and not self._is_this(figure.value):
                 return f"{self.system.name} {figure.value}"
-        around = f"{before}{self.line.line[start:end]}{self.line.after(end, 4)}"
-        for pattern in self.speech.others:
-            match = pattern.search(around)
-            other = match.groupdict().get("other") if match is not None else None
-            if match is not None and other is None:
-                return "before"
-            figure = self.line.figure(other) if other is not None else None
-            version = figure.value if figure is not None else ""
-            if self._may_be_another(version):
-                return version
-        return THIS
+        inside = self.line.line[start:end]
+        for pattern in patterns:
+            for match in pattern.finditer(f"{before}{inside}{self.line.after(end, 4)}"):
+                figure = self.line.figure(match["other"])
+                # Behind a statement “in 8.0 it was” begins another one.
+                begins = match.start() > len(before) + len(inside) and match.groupdict().get("then")
+                if figure is not None and not begins and self._may_be_another(figure.value):
+                    return figure.value
+        return ""
+
+    def _before(self, start: int, end: int) -> str:
+        """Whether it is said of an earlier release that is not named."""
+        around = f"{self.line.before(start, 8)}{self.line.line[start:end]}"
+        return EARLIER if self.speech.earlier.search(around) else THIS
 
     def _may_be_another(self, version: str) -> bool:
         """Whether a number may be that of another release: they are counted up, so it is not far from this one's."""
@@ -224,6 +242,13 @@ class _Listener:
             "carries",
             "named" if mention.on_machine or not self.ears.names.has_machine else "named though not listed",
         )
+
+
+def _as_written(value: str, said: str, name: bool) -> str:
+    """A value in the letters in which it was written; a name begins with large ones, if no letter of it is large."""
+    found = re.search(rf"(?<!\w){re.escape(value)}(?!\w)", said, re.IGNORECASE)
+    written = value if found is None else found[0]
+    return capwords(written) if name and written.islower() else written
 
 
 def _once(found: Sequence[Statement]) -> list[Statement]:

@@ -54,7 +54,9 @@ class Speech(msgspec.Struct, frozen=True):
     """All that is known of how a language says things.
 
     values: what a word of a set is called in a statement. plain: words that are no names.
-    others: what says that it is of another release. against: what speaks against a statement, by the name of its kind.
+    others: what names another release, its version in ``other``, and in ``then`` what goes on about that one.
+    compared: what names a release that this one is held against. earlier: what says that it is of one before.
+    against: what speaks against a statement, by the name of its kind.
     lacks_before, lacks_after, neither, version_behind: signs around the name of a program.
     fronts: the screen in front when a part of the job begins. questions, answer_words: of an installer and to it.
     """
@@ -63,6 +65,8 @@ class Speech(msgspec.Struct, frozen=True):
     values: Mapping[str, str]
     plain: frozenset[str]
     others: tuple[re.Pattern[str], ...]
+    compared: tuple[re.Pattern[str], ...]
+    earlier: re.Pattern[str]
     against: Mapping[str, re.Pattern[str]]
     lacks_before: re.Pattern[str]
     lacks_after: re.Pattern[str]
@@ -89,7 +93,9 @@ def speech(language: str) -> Speech:
         patterns=tuple(_patterns(table)),
         values=table.get("values", {}),
         plain=frozenset(table.get("plain", ())),
-        others=tuple(_whole(each) for each in table.get("others", ())),
+        others=tuple(map(_whole, table.get("others", ()))),
+        compared=tuple(map(_whole, table.get("compared", ()))),
+        earlier=_any(table.get("earlier", [])),
         against={name: _any(words) for name, words in table.get("against", {}).items()},
         lacks_before=re.compile(rf"(?<!\w)(?:{'|'.join(software.get('lacks-before', ())) or _NEVER})$"),
         lacks_after=re.compile(rf"\s*(?:{'|'.join(software.get('lacks-after', ())) or _NEVER})(?!\w)"),

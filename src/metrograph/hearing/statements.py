@@ -12,6 +12,9 @@ BYTES = frozenset(
 )
 """What is said in bytes."""
 
+EARLIER = "before"
+"""A release before it that is not named."""
+
 
 class Statement(msgspec.Struct, frozen=True):
     """Something that was said.
@@ -22,6 +25,7 @@ class Statement(msgspec.Struct, frozen=True):
     slot: where in the job; one of ``SLOTS``.
     sure: from 0 to 1.
     said: the words that it rests on, a dozen at most.
+    than: the release that a comparison is held against; empty where it is not named.
     clues: what speaks for and against it, by name; what ``sure`` is learnt from.
     """
 
@@ -34,3 +38,4 @@ class Statement(msgspec.Struct, frozen=True):
     sure: float = 0.5
     said: str = ""
     clues: frozenset[str] = frozenset()
+    than: str = ""

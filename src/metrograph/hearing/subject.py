@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterator
 from collections.abc import Set as AbstractSet
 
@@ -12,6 +13,7 @@ from metrograph.hearing.stream.line_of_words import LineOfWords
 from metrograph.hearing.stream.programs import is_everyday
 
 _OPENING = 90.0  # seconds in which somebody says what it is about
+_ALWAYS = 0.8  # of the times that a name is said
 _FEW = frozenset({"0", "1", "2"})
 """Numbers that are said of anything."""
 _BEGIN, _NAME, _END = r"(?<![\w§])", r"[a-z]{4,}", r"(?![\w§])"
@@ -43,7 +45,17 @@ def find_system(line: LineOfWords, plain: AbstractSet[str]) -> SaidName | None:
     opening = [match for match in pairs if match.start() < line.until(_OPENING)]
     telling = [match for match in opening if line.version(match[2]) not in _FEW] or opening
     best = next((match for match in telling if names.count(match[1]) > 1), telling[0] if telling else None)
-    return None if best is None else SaidName(best[1], line.version(best[2]), *best.span(), "system")
+    if best is None:
+        return None
+    return SaidName(_whole_name(line.line, best[1]), line.version(best[2]), *best.span(), "system")
+
+
+def _whole_name(line: str, name: str) -> str:
+    """A name with the word that always stands before it: recognisers write one that they don't know as two."""
+    before = Counter(re.findall(rf"{_BEGIN}(\w+) {re.escape(name)}(?!\w)", line))
+    (word, count), *_ = before.most_common(1) or [("", 0)]
+    joined = count > 1 and count >= _ALWAYS * sum(before.values()) and not is_everyday(word)
+    return f"{word} {name}" if joined else name
 
 
 def find_desktops(line: LineOfWords, plain: AbstractSet[str]) -> Iterator[SaidName]:

@@ -21,3 +21,11 @@ def heard_answer(talk: TalkDocument) -> str:
 def heard_cue(statement: HeardStatement) -> str:
     """What was understood, in the language of the run log, and of which release where it is another."""
     return statement.cue if statement.about == THIS else f"{statement.cue} (of {statement.about})"
+
+
+def heard_words(statement: HeardStatement) -> str:
+    """The words that it rests on; nothing where what was understood is those words."""
+    return "" if statement.kind in _IN_WORDS or statement.cue == f"note {statement.said}" else statement.said
+
+
+_IN_WORDS = frozenset({"issue", "verdict", "todo", "wish"})

@@ -70,6 +70,14 @@ class LineOfWords:
         end = self._starts[min(self.piece(max(offset - 1, 0)) + pieces + 1, len(self._starts) - 1)]
         return self.line[offset:end].partition(" .")[0]
 
+    def sentence(self, start: int, end: int) -> tuple[int, int]:
+        """The places of the sentence around two places, a dozen pieces at most."""
+        before, after = self.before(start, _LONGEST_SAID), self.after(end, _LONGEST_SAID)
+        spare = max(_LONGEST_SAID - len(self.line[start:end].split()), 0)
+        lead = before.split()[-max(spare // 2, spare - len(after.split())) :] if spare else []
+        first = start - len(" ".join(lead)) - bool(lead) if lead else start
+        return max(first, 0), end + len(" ".join(after.split()[: spare - len(lead)])) + 1
+
     def behind(self, offset: int, pieces: int) -> str:
         """So many pieces behind a place, whatever ends between."""
         place = self.piece(max(offset - 1, 0)) + pieces + 1
