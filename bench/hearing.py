@@ -162,10 +162,14 @@ Rows = list[tuple[frozenset[str], bool]]
 
 
 def clue_rows(narration: Narration, slots: SlotModel) -> Rows:
-    """What a narration teaches."""
-    found = listen(narration.words, Ears(narration.names, slots=slots, sureness=_EVERYTHING)).statements
-    right = pairs(found, narration.truths)
-    return [(said.clues | {said.kind}, right.get(place, (0, False))[1]) for place, said in enumerate(found)]
+    """What a narration teaches: with all names, and of strangers without any."""
+    rows: Rows = []
+    for names in (narration.names, KnownNames()):
+        found = listen(narration.words, Ears(names, slots=slots, sureness=_EVERYTHING)).statements
+        right = pairs(found, narration.truths)
+        taught = [(said.clues | {said.kind}, right.get(place, (0, False))[1]) for place, said in enumerate(found)]
+        rows += [row for row in taught if names is narration.names or any("stranger" in clue for clue in row[0])]
+    return rows
 
 
 def clue_weights(rows: Rows, made_from: str = "") -> ClueWeights:
@@ -228,6 +232,7 @@ def table(folder: Path) -> None:
     slots = {each.name: slot_weights(_but(narrations, each)) for each in narrations}
     rows = {each.name: clue_rows(each, slots[each.name]) for each in narrations}
     told: Counter[str] = Counter()
+    alone: Counter[str] = Counter()
     bands: Counter[tuple[float, bool]] = Counter()
     for each in narrations:
         weights = clue_weights([row for name, its in rows.items() if name != each.name for row in its])
@@ -237,6 +242,12 @@ def table(folder: Path) -> None:
             told[f"{name} truth"] += sum(is_in(truth.kind) for truth in each.truths)
             told[f"{name} found"] += sum(is_in(said.kind) for said in found)
             told[f"{name} right"] += sum(is_in(found[place].kind) and good for place, (_, good) in right.items())
+        strangers = [
+            said for said in listen(each.words, Ears(slots=slots[each.name], sureness=weights)).statements
+            if _GROUPS["software"](said.kind)
+        ]  # fmt: skip
+        alone["heard"] += len(strangers)
+        alone["right"] += sum(good for _, good in pairs(strangers, each.truths).values())
         told["whose"] += sum(
             good and (found[p].about == "this") == (each.truths[t].about == "this") for p, (t, good) in right.items()
         )
@@ -248,6 +259,8 @@ def table(folder: Path) -> None:
         good = told[f"{name} right"]
         shares = f"{good / max(told[f'{name} found'], 1):.0%} | {good / told[f'{name} truth']:.0%}"
         print(f"| {name} | {told[f'{name} truth']} | {told[f'{name} found']} | {shares} |")
+    shares = f"{alone['right'] / max(alone['heard'], 1):.0%} | {alone['right'] / told['software truth']:.0%}"
+    print(f"| software, without any list | {told['software truth']} | {alone['heard']} | {shares} |")
     for band in _BANDS:
         count = bands[band, True] + bands[band, False]
         recall = bands[band, True] / told["all truth"]

@@ -4,7 +4,7 @@ import unittest
 
 from metrograph.hearing.heard_cues import cue_of
 from metrograph.hearing.listening import Ears, listen
-from metrograph.hearing.places import SLOTS, WINDOW, learn, slots_of
+from metrograph.hearing.places import SLOTS, WINDOW, SlotModel, learn, slots_of
 from metrograph.hearing.statements import Statement
 from metrograph.hearing.stream.captions import Word
 from metrograph.hearing.stream.programs import Program, known_names, mentions
@@ -19,13 +19,16 @@ NAMES = known_names(
 )
 
 
+def always(slot: str) -> SlotModel:
+    """Weights by which all is said in one part of the job."""
+    here = tuple(0.0 if each == slot else -1e6 for each in SLOTS)
+    return SlotModel({}, tuple(here for _ in SLOTS), here)
+
+
 def hear(text: str, slot: str = "desktop", release: str = "9.0") -> list[Statement]:
     """What is stated in a text that is said in one part of the job, whatever the weights that come along say."""
-    here = tuple(0.0 if each == slot else -1e6 for each in SLOTS)
-    model = learn([([{"a"}], [SLOTS.index(slot)])], "")
-    model = type(model)({}, tuple(here for _ in SLOTS), here)
     said = [Word(place * 0.4, each, 0.0) for place, each in enumerate(text.split())]
-    return list(listen(said, Ears(NAMES, release=release, slots=model, sureness=SURE)).statements)
+    return list(listen(said, Ears(NAMES, release=release, slots=always(slot), sureness=SURE)).statements)
 
 
 def told(text: str, slot: str = "desktop") -> list[tuple[str, str, str]]:
@@ -49,6 +52,15 @@ class Statements(unittest.TestCase):
             number_words("eng"),
         )
         self.assertEqual([each.name for each in mentions(tokens, NAMES)], ["Pondhopper"])
+
+    def test_without_a_list_words_that_nobody_knows_are_names(self) -> None:
+        said = [
+            Word(place * 0.4, each, 0.0)
+            for place, each in enumerate(["there", "is", "quibblet", "and", "a", "calendar"])
+        ]
+        found = listen(said, Ears(slots=always("desktop"), sureness=SURE)).statements
+        self.assertEqual([(each.kind, each.value) for each in found], [("carries", "Quibblet")])
+        self.assertEqual(told("there is quibblet and a calendar"), [], "with a list of the machine it is none of it")
 
     def test_what_is_said_of_another_release_is_its(self) -> None:
         (reading,) = [each for each in hear("memory in the eight was 700 megabytes") if each.kind == "reading"]

@@ -14,7 +14,7 @@ from metrograph.hearing.speech_patterns import Speech, SpeechPattern, speech
 from metrograph.hearing.statements import BYTES, EARLIER, THIS, Statement
 from metrograph.hearing.stream.captions import Word
 from metrograph.hearing.stream.line_of_words import LineOfWords
-from metrograph.hearing.stream.programs import KnownNames, Mention, mentions
+from metrograph.hearing.stream.programs import KnownNames, Mention, is_stranger, mentions
 from metrograph.hearing.stream.said_figures import bare_size
 from metrograph.hearing.stream.spoken import number_words, tokens_of
 from metrograph.hearing.subject import find_desktops, find_system
@@ -25,6 +25,8 @@ _ABOUT = re.compile(
 )
 _NEGATED = re.compile(r"(?:^| )(?:no|not|isn't|never|without|than|instead of|not even)(?: any| a| the| with)? $")
 _ASKING = frozenset({"boot", "live", "questions", "setup"})
+_SHOWN = frozenset({"live", "tour", "desktop"})
+"""Parts of the job in which programs are shown."""
 _SPELT = frozenset({"fact", "choose", "keep"})
 _NAMES = frozenset({"codename", "base", "desktop", "edition", "theme", "installer", "timezone", "language"})
 _DATED = frozenset({"reading", "fact", "elapsed", "claim"})
@@ -83,7 +85,7 @@ class _Listener:
     def statements(self) -> list[Statement]:
         """All that may be stated, some of it twice."""
         found = [each for pattern in self.speech.patterns for each in self._by_pattern(pattern)]
-        return [*found, *self._answers(), *self._software(), *self._subject(), *self._fronts()]
+        return [*found, *self._answers(), *self._software(), *self._strangers(), *self._subject(), *self._fronts()]
 
     def _by_pattern(self, pattern: SpeechPattern) -> Iterator[Statement]:
         for match in pattern.says.finditer(self.line.line):
@@ -223,25 +225,36 @@ class _Listener:
             if version is not None and mention.on_machine and ("." in said or len(said) > 1):
                 what = "fact", "other", f"{mention.name} {said}"
                 yield self._stated((start, version.end(), version.end()), what, {"program-version"})
-            kind, sign = self._there(start, end, mention)
+            kind, sign = self._there(start, end, mention.on_machine)
             if kind:
                 clues = {f"{kind} {sign}", f"{kind} in {self.slot_at(self.line.at(end))}"}
                 clues |= {"on-machine" if mention.on_machine else "not-on-machine"}
                 clues |= {"misheard"} if mention.score < 1 else set()
                 yield self._stated((start, end, end), (kind, "-", mention.name), clues)
 
-    def _there(self, start: int, end: int, mention: Mention) -> tuple[str, str]:
+    def _strangers(self) -> Iterator[Statement]:
+        """Words that nobody knows, where the menu is gone through: names, where no list says what is on the machine."""
+        if self.ears.names.has_machine:
+            return
+        system = self.system.name.split() if self.system else []
+        for match in re.finditer(r"(?<![\w§])[a-z]{5,}(?!\w)", self.line.line):
+            word, slot = match[0], self.slot_at(self.line.at(match.end()))
+            if slot in _SHOWN and word not in self.speech.known and word not in system and is_stranger(word):
+                kind, sign = self._there(*match.span(), on_machine=False)
+                if kind:
+                    clues = {f"stranger {kind} {sign}", f"stranger in {slot}"}
+                    yield self._stated((*match.span(), match.end()), (kind, "-", capwords(word)), clues)
+
+    def _there(self, start: int, end: int, on_machine: bool) -> tuple[str, str]:
         """Whether a program is said to be on board or missing, by which sign; neither for an empty text."""
         before, after = self.line.before(start, 6), self.line.after(end, 6)
         if self.speech.lacks_before.search(before.strip()) or self.speech.lacks_after.match(after):
-            return ("", "") if mention.on_machine else ("lacks", "gone")
+            return ("", "") if on_machine else ("lacks", "gone")
         for name, words in self.speech.neither.items():
             if words.search(f"{before} § {after}"):
                 return "", name
-        return (
-            "carries",
-            "named" if mention.on_machine or not self.ears.names.has_machine else "named though not listed",
-        )
+        listed = on_machine or not self.ears.names.has_machine
+        return "carries", "named" if listed else "named though not listed"
 
 
 def _as_written(value: str, said: str, name: bool) -> str:

@@ -54,6 +54,7 @@ class Speech(msgspec.Struct, frozen=True):
     """All that is known of how a language says things.
 
     values: what a word of a set is called in a statement. plain: words that are no names.
+    known: words of the patterns' sets, which are no programs.
     others: what names another release, its version in ``other``, and in ``then`` what goes on about that one.
     compared: what names a release that this one is held against. earlier: what says that it is of one before.
     against: what speaks against a statement, by the name of its kind.
@@ -64,6 +65,7 @@ class Speech(msgspec.Struct, frozen=True):
     patterns: tuple[SpeechPattern, ...]
     values: Mapping[str, str]
     plain: frozenset[str]
+    known: frozenset[str]
     others: tuple[re.Pattern[str], ...]
     compared: tuple[re.Pattern[str], ...]
     earlier: re.Pattern[str]
@@ -93,6 +95,7 @@ def speech(language: str) -> Speech:
         patterns=tuple(_patterns(table)),
         values=table.get("values", {}),
         plain=frozenset(table.get("plain", ())),
+        known=frozenset(word for words in table.get("sets", {}).values() for each in words for word in each.split()),
         others=tuple(map(_whole, table.get("others", ()))),
         compared=tuple(map(_whole, table.get("compared", ()))),
         earlier=_any(table.get("earlier", [])),

@@ -128,6 +128,11 @@ def common_words() -> frozenset[str]:
     return frozenset(get_frequency_dict(_LANGUAGE, "small"))
 
 
+def is_stranger(word: str) -> bool:
+    """Whether a word is none that everybody says, in the one or in many."""
+    return not {word, word.removesuffix("s"), word.removesuffix("ing"), word.removesuffix("ed")} & common_words()
+
+
 def is_everyday(word: str) -> bool:
     """Whether a word is said so often that nobody would call a system by it."""
     from wordfreq import zipf_frequency
