@@ -51,6 +51,25 @@ class Hearing(LogbookCase):
         self.assertIn("Page Light", str(run))
         self.assertIn("600", self.ok("show", "larkmoor-8.0-heron-1"))
 
+    def test_beside_a_run_it_proposes_what_its_log_does_not_have(self) -> None:
+        self.ok("begin", "larkmoor-8.0-heron", "--rig", "bench-vm", "--begun", "2026-11-14T10:00:00+00:00")
+        for at, cue in (("8:30", "reading memory = 612 MB"), ("8:31", "fact kernel = 6.12")):
+            self.ok("cue", "--at", at, *cue.split())
+        self.ok("cue", "--at", "9:30", "end")
+        run, talk = "larkmoor-8.0-heron-1", self.folder / "talk.vtt"
+        talk.write_text(talk.read_text().replace("rest is six", "rest is about six"))
+        words = ("hear", "talk.vtt", "--run", run, "--starts", "0:20", "--packages", "packages.tsv")
+        self.assertIn(f"proposed in drafts/{run}.metro", self.ok(*words))
+        draft = (self.folder / "drafts" / f"{run}.metro").read_text()
+        self.assertNotIn("reading memory", draft, "about 600 is what the log has")
+        self.assertIn("fact kernel = 6.18", draft, "it disagrees with the log")
+        self.assertRegex(draft, r"9:0\d\.\d+ carries internet: Skimmer", "on the run's time")
+        self.assertIn("has all of it already", self.ok(*words))
+        self.ok("confirm", "--accept", "0.4")
+        self.assertIn("carries internet: Skimmer", (self.folder / "runs" / f"{run}.metro").read_text())
+        self.assertIn("exact", self.refused(2, "hear", "talk.vtt", "--run", run, "--cut", "1:00=8:00..9:00"))
+        self.assertIn("one of them", self.refused(2, "hear", "talk.vtt", "larkmoor-8.0-heron", "--run", run))
+
     def test_a_secret_that_is_said_beside_it_stays_behind(self) -> None:
         talk = self.folder / "talk.vtt"
         talk.write_text(talk.read_text().replace("memory at rest is", "memory where the password is swordfish77 says"))

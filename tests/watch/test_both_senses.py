@@ -33,6 +33,14 @@ class BothSenses(unittest.TestCase):
         heard = [event(80, 0.5, "reading", "updates", "43"), event(80, 0.5, "keep", "swap", "none")]
         self.assertEqual(told(joined(seen, heard, LEXICON)), [("43", 0.8), ("file", 0.42), ("none", 0.35)])
 
+    def test_figures_agree_where_what_they_may_be_overlaps(self) -> None:
+        seen = [event(60, 0.6, "reading", "memory", "612 MB")]
+        self.assertEqual(
+            told(joined(seen, [event(80, 0.5, "reading", "memory", "~600 MB")], LEXICON)), [("612 MB", 0.8)]
+        )
+        other = joined(seen, [event(80, 0.5, "reading", "memory", "1.3 GB")], LEXICON)
+        self.assertEqual([text for text, _ in told(other)], ["612 MB", "1.3 GB"])
+
     def test_what_was_only_said_is_proposed_at_its_moment(self) -> None:
         seen = [event(60, 0.6, "screen", None, "Disk", "disk")]
         heard = [event(30, 0.7, "fact", "kernel", "6.18"), event(400, 0.7, "check", "sound", "pass")]

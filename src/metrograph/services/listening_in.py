@@ -6,18 +6,24 @@ import re
 
 import msgspec
 
+from metrograph.core.errors import MetrographError
 from metrograph.hearing.heard import HeardStatement, TalkDocument
 from metrograph.hearing.statements import Statement
+from metrograph.intake.source import Event, Timing
 from metrograph.log.writer import format_words
 from metrograph.run.cards import Release
 from metrograph.services.desk import Desk, Result, masked
+from metrograph.services.evidence import timing_of
 from metrograph.services.seeing import Recorded, Target, open_drafting, proposed
 from metrograph.services.talks import Talk, Understood, understand
 from metrograph.show.report.lists import heard_report
 from metrograph.store.local.card_files import load_card
-from metrograph.store.local.drafts import write_draft
+from metrograph.store.local.drafts import draft_names, put_draft, read_draft, write_draft
 from metrograph.store.local.logbook import Logbook
-from metrograph.watch.drafts.both_senses import heard_events
+from metrograph.store.memory import find_run
+from metrograph.store.reading import LogReader
+from metrograph.watch.drafts.both_senses import heard_events, joined
+from metrograph.words.figure_words import counted
 
 
 class HeardRecording(msgspec.Struct, frozen=True):
@@ -36,6 +42,62 @@ def hear(desk: Desk, book: Logbook | None, talk: Talk, target: Target | None, sh
         closing = _draft(desk, book, talk, target, understood)
     heard = masked(desk, [], _document(talk.path.name, understood), show_personal)
     return HeardRecording(Result(heard, lambda _: heard_report(heard)), closing)
+
+
+class Beside(msgspec.Struct, frozen=True):
+    """A run that is there already, and how a talk lies on its time.
+
+    starts, cuts: as a person says them, as for notes; see ``timing_of``.
+    """
+
+    run: str
+    starts: str | None = None
+    cuts: tuple[str, ...] = ()
+
+
+def hear_beside(desk: Desk, book: Logbook, talk: Talk, beside: Beside, show_personal: bool) -> HeardRecording:
+    """Listens to a talk on a run that is there, with a draft of what its log does not have.
+
+    Raises MetrographError when there is no such run, or it cannot be read.
+    """
+    name = find_run(book, beside.run)
+    timing = timing_of(desk.started(), beside.starts, beside.cuts)
+    if timing.loose:
+        raise MetrographError("--cut: how much was left out has to be exact here, as in 12:30=8:00")
+    reader = LogReader(book)
+    log = reader.log(name)
+    desk.warn_of(reader.faults)
+    understood = understand(desk, book, talk, load_card(book, Release, log.header.release).version or "")
+    heard = [_on_run_time(event, timing) for event in heard_events(understood.pairs)]
+    end = next((cue.at for cue in log.cues if cue.verb == "end"), None)
+    within = [event for event in heard if (event.at or 0) >= 0 and (end is None or (event.at or 0) <= end)]
+    stands = [Event(cue, at=cue.at) for cue in log.cues]
+    proposals = [
+        event for event in joined(stands, within, reader.lexicon)
+        if not any(event.cue is each.cue for each in stands)
+    ]  # fmt: skip
+    waiting = read_draft(book, name).cues if name in draft_names(book) else ()
+    new = [cue for cue in map(proposed, proposals) if cue not in waiting]
+    put_draft(book, name, log.header, tuple(sorted([*waiting, *new], key=lambda cue: cue.at)))
+    document = masked(desk, [], _document(talk.path.name, understood), show_personal)
+    return HeardRecording(
+        Result(document, lambda _: heard_report(document)), _told_beside(name, len(new), len(heard) - len(within))
+    )
+
+
+def _on_run_time(event: Event, timing: Timing) -> Event:
+    at = event.at or 0
+    return msgspec.structs.replace(
+        event, at=at + timing.starts + sum(gone for place, gone in timing.cuts if place <= at)
+    )
+
+
+def _told_beside(name: str, count: int, outside: int) -> str:
+    if not count:
+        return f"{name} has all of it already"
+    before = f" What was said before it began or after it ended is left out: {outside}." if outside else ""
+    many = f"{counted(count, 'cue')} proposed in drafts/{name}.metro"
+    return f"{many}. “metrograph confirm {name}” adds them to the run.{before}"
 
 
 def _draft(desk: Desk, book: Logbook, talk: Talk, target: Target, understood: Understood) -> str:

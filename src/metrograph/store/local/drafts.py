@@ -82,6 +82,14 @@ def write_draft(book: Logbook, name: str, header: Header, cues: tuple[Cue, ...])
         replace(draft_path(book, name), whole_text(Log(name, header, cues), any_terms))
 
 
+def put_draft(book: Logbook, name: str, header: Header, cues: tuple[Cue, ...]) -> None:
+    """Makes or changes the draft that belongs to a run; it is on the disk when this returns."""
+    _make_folder(book)
+    with locked(book.path / _FOLDER):
+        create(draft_path(book, name), whole_text(Log(name, header), any_terms))
+    write_draft(book, name, header, cues)
+
+
 def drop_draft(book: Logbook, name: str) -> None:
     """Takes a draft away, once it has become a run."""
     draft_path(book, name).unlink(missing_ok=True)

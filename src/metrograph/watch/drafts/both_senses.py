@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterable, Sequence
 
 import msgspec
@@ -9,7 +10,10 @@ import msgspec
 from metrograph.hearing.statements import THIS, Statement
 from metrograph.intake.source import Event
 from metrograph.log.cues import Cue
+from metrograph.log.faults import Unreadable
 from metrograph.log.lexicon import Lexicon
+from metrograph.log.quantities.quantity import parse_quantity
+from metrograph.log.quantities.ranges import Range
 
 _BESIDE = 30_000  # milliseconds: so long a screen is talked of before or after it came
 _NEAR = 90_000  # milliseconds between saying a thing and seeing it
@@ -51,14 +55,14 @@ def _same(seen: Sequence[Event], heard: Event, lexicon: Lexicon) -> int | None:
     if heard.cue.verb == "screen":
         kind = _kind(heard.cue, lexicon)
         return _nearest(seen, heard, _BESIDE, lambda cue: cue.verb == "screen" and _kind(cue, lexicon) == kind)
-    return _nearest(seen, heard, _NEAR, lambda cue: _subject(cue) == _subject(heard.cue) and cue.text == heard.cue.text)
+    return _nearest(seen, heard, _NEAR, lambda cue: _subject(cue) == _subject(heard.cue) and _agree(cue, heard.cue))
 
 
 def _other(seen: Sequence[Event], heard: Event) -> int | None:
     """The nearest that was seen and says otherwise."""
     if heard.cue.name is None:
         return None
-    return _nearest(seen, heard, _NEAR, lambda cue: _subject(cue) == _subject(heard.cue) and cue.text != heard.cue.text)
+    return _nearest(seen, heard, _NEAR, lambda cue: _subject(cue) == _subject(heard.cue) and not _agree(cue, heard.cue))
 
 
 def _nearest(seen: Sequence[Event], heard: Event, most: int, is_it: Callable[[Cue], bool]) -> int | None:
@@ -70,6 +74,26 @@ def _nearest(seen: Sequence[Event], heard: Event, most: int, is_it: Callable[[Cu
 def _subject(cue: Cue) -> tuple[str, str | None]:
     """What a cue is about; an answer is one, whose ever it was."""
     return ("choose" if cue.verb == "keep" else cue.verb), cue.name
+
+
+def _agree(one: Cue, other: Cue) -> bool:
+    """Whether two cues of one subject say the same; figures do where what they may be overlaps."""
+    if one.text.casefold() == other.text.casefold():
+        return True
+    if one.verb != "reading":
+        return False
+    try:
+        read = [parse_quantity(cue.text) for cue in (one, other)]
+    except Unreadable:
+        return False
+    first, second = (each.amount for each in read)
+    if first is None or second is None or read[0].unit != read[1].unit:
+        return False
+    return first.low <= _most(second) and second.low <= _most(first)
+
+
+def _most(amount: Range) -> float:
+    return math.inf if amount.high is None else amount.high
 
 
 def _kind(cue: Cue, lexicon: Lexicon) -> str:

@@ -11,7 +11,15 @@ import typer
 from metrograph.core.errors import MetrographError
 from metrograph.faces.cli.commands.run_commands import BegunOption, RigOption
 from metrograph.faces.cli.environment import Environment, environment_of
-from metrograph.faces.cli.options import JsonOption, LogbookOption, PersonalOption, complete_release, examples, single
+from metrograph.faces.cli.options import (
+    JsonOption,
+    LogbookOption,
+    PersonalOption,
+    complete_release,
+    complete_run,
+    examples,
+    single,
+)
 from metrograph.intake.source import Event
 from metrograph.log.quantities.times import format_time
 from metrograph.log.writer import format_words
@@ -83,6 +91,7 @@ def scan(
     epilog=examples(
         "metrograph hear talk.vtt",
         "metrograph hear talk.vtt larkmoor-9.0-heron --rig bench-vm --packages packages.tsv",
+        "metrograph hear talk.vtt --run larkmoor-9.0-heron-1 --starts 0:40",
         "metrograph hear talk.vtt --json",
     ),
 )
@@ -98,6 +107,23 @@ def hear(
     ] = None,
     rig: RigOption = None,
     begun: BegunOption = None,
+    run: Annotated[
+        str | None,
+        typer.Option(
+            "--run",
+            metavar="RUN",
+            help="A run that is there: propose what its log does not have.",
+            autocompletion=complete_run,
+        ),
+    ] = None,
+    starts: Annotated[
+        str | None,
+        typer.Option(metavar="TIME", help="Where on the run's time the talk begins; -1:05 if it began before."),
+    ] = None,
+    cut: Annotated[
+        list[str] | None,
+        typer.Option(metavar="AT=LENGTH", help="Real time that it leaves out, exactly: 12:30=8:00; repeatable."),
+    ] = None,
     packages: Annotated[
         Path | None,
         typer.Option(
@@ -117,18 +143,24 @@ def hear(
     that it rests on and how sure it is. English is understood.
 
     With a RELEASE, what is said of it is proposed as a draft in the logbook, which “metrograph confirm” turns into a
-    run; a draft is in no comparison.
+    run; a draft is in no comparison. With --run, what the log of that run does not have yet is proposed beside it.
     """
-    from metrograph.services.listening_in import hear
+    from metrograph.services.listening_in import Beside, hear, hear_beside
     from metrograph.services.seeing import Target
     from metrograph.services.talks import Talk
 
     environment = environment_of(ctx)
     folder = environment.folder
-    book = environment.logbook(logbook) if release is not None else environment.logbook_or_none(logbook)
+    if run is not None and release is not None:
+        raise MetrographError("a RELEASE makes a new draft, and --run adds to a run that is there; give one of them")
+    needed = release is not None or run is not None
+    book = environment.logbook(logbook) if needed else environment.logbook_or_none(logbook)
     talk = Talk(folder / file, begun, packages and folder / packages, names and folder / names)
     target = None if release is None else Target(release, rig)
-    heard = hear(environment, book, talk, target, show_personal)
+    if run is not None and book is not None:
+        heard = hear_beside(environment, book, talk, Beside(run, starts, tuple(cut or ())), show_personal)
+    else:
+        heard = hear(environment, book, talk, target, show_personal)
     environment.give(heard.result, json)
     if heard.closing and not json:
         environment.say("")
