@@ -28,6 +28,9 @@ from metrograph.archive.place import ArchivePlace
 from metrograph.archive.shared_logs import log_path
 from metrograph.core.bare_pictures import bare
 from metrograph.core.errors import MetrographError
+from metrograph.hearing.heard_cues import cue_of
+from metrograph.hearing.listening import Ears, listen
+from metrograph.hearing.stream.captions import read_words
 from metrograph.intake.notes import read_notes
 from metrograph.intake.probe import Probe
 from metrograph.intake.probed import read_probed, to_cues
@@ -133,6 +136,14 @@ _PROBED = {
     "layout": None,
     "missing": [],
 }
+
+
+def _heard(data: bytes) -> None:
+    """A talk, understood and told in cues."""
+    for said in listen(read_words(data, "a.vtt"), Ears()).statements:
+        cue_of(said, {})
+
+
 DOORS = {
     "terminal": Door(
         _terminal,
@@ -148,6 +159,15 @@ DOORS = {
         lambda data, _: read_notes(data, "a.srt"),
         [b"1\n00:00:05,000 --> 00:00:06,000\nscreen Disk\n\n", b"WEBVTT\n\n00:05.000 --> 00:06.000\nscreen Disk\n", b"0:05 screen Disk\n"],
         [b" --> ", b"99:99:99,999", b"WEBVTT", b"\n\n", b"0:05", b"screen "],
+    ),
+    "talk": Door(
+        lambda data, _: _heard(data),
+        [
+            b"WEBVTT\n\n00:05.000 --> 00:09.000\nlarkmoor 9 memory at rest<00:06.000><c> is six hundred megabytes</c>\n\n00:09.000 --> 00:12.000\nkeyboard i take german\n",
+            b'{"segments": [{"start": 1, "end": 2, "text": "kernel six point eighteen", "words": [{"word": "kernel", "start": 1, "end": 1.5}]}]}',
+            b"0:05 the disk, erase disk. 12:44, half an hour\n",
+        ],
+        [b" --> ", b"<00:99:99.999>", b"six hundred and ", b"point ", b"\n\n", b'"start": ', b"1e999", b"null", b"[", b"12-", "§n1 §p9 ".encode(), b"in the 8 it was "],
     ),
     "log": Door(_log, _LOGS, [b"\n    ", b" | ", b"=", b"screen ", b"0:00 ", b"9999:59:59", b"wait\n", b"..", b"about "]),
     "card": Door(

@@ -8,7 +8,7 @@ from unittest import mock
 from metrograph.log.cues import Header
 from metrograph.log.lexicon import load_lexicon
 from metrograph.log.quantities.times import parse_begun
-from metrograph.services.seeing import Drafting
+from metrograph.services.seeing import Drafting, SpokenPart
 from metrograph.store.local.drafts import new_draft, read_draft
 from metrograph.store.local.logbook import Logbook, make_logbook
 from metrograph.watch.drafts.scanning import Scan
@@ -36,7 +36,7 @@ class DraftingTest(unittest.TestCase):
             book = Logbook(Path(name))
             make_logbook(book.path)
             header = Header("larkmoor-8.0-heron", "bench-vm", parse_begun("2026-05-02T10:04:11+02:00"))
-            drafting = Drafting(book, new_draft(book, header), header, [])
+            drafting = Drafting(book, new_draft(book, header), header, SpokenPart())
             scan = Scan(load_lexicon())
             clock.return_value = 100.0
             list(scan.take([FoundPage(page(0, "# Language", "In which one should it speak?", "[Next]"))]))

@@ -266,11 +266,12 @@ def _as_written(value: str, said: str, name: bool) -> str:
 
 def _once(found: Sequence[Statement]) -> list[Statement]:
     """Of statements of one thing within a few seconds the first that says it; of a program the surest mention."""
-    kept: list[Statement] = []
+    kept: dict[tuple[str, str], list[Statement]] = {}
     for each in sorted(found, key=_before_others):
-        if not any(_says_the_same(each, other) for other in kept):
-            kept.append(each)
-    return kept
+        alike = kept.setdefault((each.kind, each.key), [])
+        if not any(_says_the_same(each, other) for other in alike):
+            alike.append(each)
+    return [each for alike in kept.values() for each in alike]
 
 
 def _before_others(said: Statement) -> tuple[float, float]:
@@ -284,8 +285,7 @@ _WITHOUT_VALUE = frozenset({"screen", "issue", "check", "todo", "wish"})
 
 
 def _says_the_same(one: Statement, other: Statement) -> bool:
-    if (one.kind, one.key) != (other.kind, other.key):
-        return False
+    """Whether of two statements of one kind and key the one says what the other does."""
     if one.kind in _SOFTWARE:
         return (one.value, one.about) == (other.value, other.about)
     near = abs(one.at - other.at) < _NEAR.get(one.kind, 6.0)

@@ -42,7 +42,8 @@ def find_system(line: LineOfWords, plain: AbstractSet[str]) -> SaidName | None:
     found = list(re.finditer(rf"{_BEGIN}({_NAME}) (§n\d+){_END}", line.line))
     pairs = [match for match in found if match[1] not in plain]
     names = [match[1] for match in pairs]
-    opening = [match for match in pairs if match.start() < line.until(_OPENING)]
+    begin = line.until(_OPENING)
+    opening = [match for match in pairs if match.start() < begin]
     telling = [match for match in opening if line.version(match[2]) not in _FEW] or opening
     best = next((match for match in telling if names.count(match[1]) > 1), telling[0] if telling else None)
     if best is None:

@@ -44,7 +44,7 @@ def hear(desk: Desk, book: Logbook | None, talk: Talk, target: Target | None, sh
     return HeardRecording(Result(heard, lambda _: heard_report(heard)), closing)
 
 
-class Beside(msgspec.Struct, frozen=True):
+class BesideRun(msgspec.Struct, frozen=True):
     """A run that is there already, and how a talk lies on its time.
 
     starts, cuts: as a person says them, as for notes; see ``timing_of``.
@@ -55,7 +55,7 @@ class Beside(msgspec.Struct, frozen=True):
     cuts: tuple[str, ...] = ()
 
 
-def hear_beside(desk: Desk, book: Logbook, talk: Talk, beside: Beside, show_personal: bool) -> HeardRecording:
+def hear_beside(desk: Desk, book: Logbook, talk: Talk, beside: BesideRun, show_personal: bool) -> HeardRecording:
     """Listens to a talk on a run that is there, with a draft of what its log does not have.
 
     Raises MetrographError when there is no such run, or it cannot be read.

@@ -6,7 +6,7 @@ import json
 import re
 from collections.abc import Iterator, Sequence
 from html import unescape
-from typing import Any
+from typing import Any, TypeGuard
 
 import msgspec
 
@@ -33,6 +33,7 @@ _TAG = re.compile(r"<[^<>]{0,100}>")
 _LEADING = re.compile(rf"\s*[\[(]?{_TIME}[\])]?(?:\s*[-–—:]\s+|\s+)(.*)")
 _NOT_SAID = re.compile(r"\[[^\]]{0,40}\]|\([^)]{0,40}\)|♪+")  # [Music], (laughs)
 _PER_SECOND = 2.6  # words that are said in a second where no more is known
+_LONGEST = 86_400.0  # seconds of a talk
 _APART = 2.0  # seconds between two blocks of which one cannot repeat the other: somebody says it again
 _LARGEST = 64 << 20  # bytes
 
@@ -61,13 +62,18 @@ def read_words(data: bytes, name: str) -> list[Word]:
         raise MetrographError(f"{name}:{line}: this is not UTF-8; save the file anew in that encoding") from error
     if text.lstrip()[:1] in {"{", "["}:
         blocks = list(_recognised(text, name))
-    elif _ARROW.search(text):
+    elif any(map(_ARROW.match, text.splitlines())):
         blocks = list(_blocks(text))
     else:
         blocks = list(_lines(text))
     if not blocks:
         raise MetrographError(f"{name} holds nothing that was said at a time; expected: captions, or lines with a time")
-    return _stream(_unrolled(blocks))
+    last = max(block.start for block in blocks)
+    if last > _LONGEST:
+        raise MetrographError(
+            f"{name} has something that was said after {last / 3600:.0f} hours; a talk has a day at most"
+        )
+    return _stream(_unrolled(sorted(blocks, key=lambda block: block.start)))
 
 
 def _seconds(hours: str | None, minutes: str, seconds: str, decimals: str | None) -> float:
@@ -126,9 +132,14 @@ def _segment(each: dict[str, Any]) -> Iterator[_Block]:
         return
     start = each.get("start", each.get("from"))
     said = each.get("text", each.get("word", ""))
-    if isinstance(start, int | float) and isinstance(said, str) and said.strip():
+    if _is_moment(start) and isinstance(said, str) and said.strip():
         end = each.get("end", each.get("to", start))
-        yield _Block(float(start), float(end if isinstance(end, int | float) else start), tuple(_timed(said)))
+        yield _Block(float(start), float(end if _is_moment(end) else start), tuple(_timed(said)))
+
+
+def _is_moment(value: object) -> TypeGuard[float]:
+    """Whether a value of a document is a number of seconds; neither what is no number is one, nor a year of them."""
+    return isinstance(value, int | float) and not isinstance(value, bool) and 0 <= value <= _LONGEST
 
 
 def _lines(text: str) -> Iterator[_Block]:
@@ -169,7 +180,8 @@ def _stream(blocks: Iterator[_Block]) -> list[Word]:
         known = [block.start if place == 0 and at is None else at for place, (at, _) in enumerate(block.words)]
         letters = [len(text) + 1 for _, text in block.words]
         moments = _between(known, letters, max(block.end, block.start))
-        for place, ((_, text), at) in enumerate(zip(block.words, moments, strict=True)):
+        for place, ((_, text), moment) in enumerate(zip(block.words, moments, strict=True)):
+            at = max(min(moment, _LONGEST), words[-1].at if words else 0.0)  # what is said later is not earlier
             silent = at - last_end if place == 0 else 0.0
             words.append(Word(round(at, 3), text, round(max(silent, 0.0), 3)))
         last_end = max(block.end, moments[-1])

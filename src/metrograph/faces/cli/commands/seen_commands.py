@@ -145,7 +145,7 @@ def hear(
     With a RELEASE, what is said of it is proposed as a draft in the logbook, which “metrograph confirm” turns into a
     run; a draft is in no comparison. With --run, what the log of that run does not have yet is proposed beside it.
     """
-    from metrograph.services.listening_in import Beside, hear, hear_beside
+    from metrograph.services.listening_in import BesideRun, hear, hear_beside
     from metrograph.services.seeing import Target
     from metrograph.services.talks import Talk
 
@@ -158,7 +158,7 @@ def hear(
     talk = Talk(folder / file, begun, packages and folder / packages, names and folder / names)
     target = None if release is None else Target(release, rig)
     if run is not None and book is not None:
-        heard = hear_beside(environment, book, talk, Beside(run, starts, tuple(cut or ())), show_personal)
+        heard = hear_beside(environment, book, talk, BesideRun(run, starts, tuple(cut or ())), show_personal)
     else:
         heard = hear(environment, book, talk, target, show_personal)
     environment.give(heard.result, json)
