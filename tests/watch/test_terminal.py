@@ -10,7 +10,7 @@ from itertools import permutations
 from pathlib import Path
 
 import pyte
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from metrograph.core.errors import MetrographError
@@ -84,6 +84,7 @@ class ColoursTest(unittest.TestCase):
 
 class ScrollingTest(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
+    @example([_SENT[8], _SENT[10], "\x1b[5;20r", "\x1b[r", _SENT[9]])  # lines written over longer ones
     @given(st.lists(st.sampled_from(_SENT), min_size=1, max_size=6))
     def test_what_scrolls_by_leaves_the_same_screen_as_when_every_letter_is_drawn(self, sent: list[str]) -> None:
         whole = pyte.Screen(80, 24)

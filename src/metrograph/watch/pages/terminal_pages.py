@@ -68,7 +68,8 @@ class Terminal:
         if not self._waiting:
             return  # of sizes that follow one another the last is what counts
         self._fit()
-        rows = self.screen.lines + 1
+        # Twice the screen: from its top, lines are written over what stands there, which leaves only with the second.
+        rows = 2 * self.screen.lines + 1
         for part in _WHOLE_LINES.split("".join(self._waiting)):
             # Where only a part of the screen scrolls, lines may be written over and over instead.
             scrolls = self.screen.margins is None and part.count(_END) > rows
