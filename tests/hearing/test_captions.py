@@ -35,6 +35,9 @@ class Captions(unittest.TestCase):
         heard = '{"segments": [{"start": 1, "end": 2, "text": "a b", "words": [{"word": " sound", "start": 1, "end": 1.5}]}]}'
         self.assertEqual(said(heard), [("sound", 1.0)])
 
+    def test_lines_with_a_time_before_them(self) -> None:
+        self.assertEqual([at for _, at in said("[0:05] memory\n1:00 - kernel\n")], [5.0, 60.0])
+
     def test_what_says_no_moment_is_refused_with_what_was_expected(self) -> None:
         with self.assertRaisesRegex(MetrographError, "expected: captions"):
             said("hello")

@@ -43,6 +43,10 @@ class Reading(unittest.TestCase):
         self.assertEqual(read(VTT), [(5250, "screen Language"), (7000, "choose swap = file | was none")])
         self.assertEqual(read(SRT), [(5250, "screen Language")])
 
+    def test_only_an_empty_line_ends_a_block_of_captions_and_none_is_lost(self) -> None:
+        text = "WEBVTT\n\n0:05.000 --> 0:06.000\nThe guess\n \nis right\n0:07.000 --> 0:08.000\nDisk\n"
+        self.assertEqual(read(text), [(5000, "The guess is right"), (7000, "Disk")])
+
     def test_tables(self) -> None:
         self.assertEqual(
             read(CSV, "a.CSV"), [(65_000, 'screen "Disk"'), (65_000, "lost soon found"), (90_500, "kettle on")]

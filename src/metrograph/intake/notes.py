@@ -12,6 +12,7 @@ from rapidfuzz import fuzz
 
 from metrograph.core.errors import MetrographError
 from metrograph.intake.source import Event, Outside, with_key
+from metrograph.intake.timed_text import LEADING, TAG, TIME, caption_blocks, has_captions, text_of
 from metrograph.log.cues import Cue, Fault
 from metrograph.log.faults import Unreadable
 from metrograph.log.quantities.times import milliseconds_of
@@ -20,12 +21,7 @@ from metrograph.log.verbs import VERBS
 from metrograph.privacy.gate import clean
 from metrograph.privacy.leaks import blot
 
-_TIME = r"([0-9]{1,6}):([0-5][0-9])(?::([0-5][0-9]))?(?:[.,]([0-9]{1,3}))?"
-_LEADING = re.compile(rf"\s*[\[(]?{_TIME}[\])]?(?:\s*[-–—:]\s+|\s+|\Z)(.*)")
-_ARROW = re.compile(rf"\s*{_TIME}\s*-->")
-_TAG = re.compile(r"<[^<>]{0,100}>")
 _TIME_COLUMNS = ("time", "at", "start", "when", "timestamp")
-_LARGEST = 64 << 20  # bytes
 _NEARLY = 85  # of 100; “screeen” and “chose” are nearly verbs, “need” and “looks” are not
 
 
@@ -86,15 +82,9 @@ def read_notes(data: bytes, name: str) -> list[TimedNote]:
 
     Raises MetrographError when the file is too large, not UTF-8, or not the table that its name says.
     """
-    if len(data) > _LARGEST:
-        raise MetrographError(f"{name} is larger than {_LARGEST >> 20} MiB; notes are not")
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        line = data.count(b"\n", 0, error.start) + 1
-        raise MetrographError(f"{name}:{line}: this is not UTF-8; save the file anew in that encoding") from error
+    text = text_of(data, name, "notes")
     lines = text.splitlines()
-    if any(_ARROW.match(line) for line in lines):
+    if has_captions(lines):
         return list(_captions(lines))
     if not name.lower().endswith((".csv", ".tsv")):
         return list(_plain(lines))
@@ -133,19 +123,10 @@ def fault_of(note: TimedNote, file: str) -> Fault | None:
 
 
 def _captions(lines: list[str]) -> Iterator[TimedNote]:
-    """WebVTT and SubRip: a line of times, then text up to a blank line; all else stands before the times."""
-    at: int | None = None
-    text: list[str] = []
-    for number, line in enumerate([*lines, ""], 1):
-        match = _ARROW.match(line)
-        if match:
-            at, text = milliseconds_of(*match.groups()), []
-        elif at is not None and line.strip():
-            text.append(_TAG.sub("", line).strip())
-        elif at is not None:
-            if said := " ".join(word for word in text if word):
-                yield TimedNote(at, said, number - 1)
-            at = None
+    for block in caption_blocks(lines):
+        words = (TAG.sub("", line).strip() for line in block.lines)
+        if said := " ".join(word for word in words if word):
+            yield TimedNote(block.at, said, block.last)
 
 
 def _table(text: str) -> Iterator[TimedNote]:
@@ -168,7 +149,7 @@ def _table(text: str) -> Iterator[TimedNote]:
 def _plain(lines: list[str]) -> Iterator[TimedNote]:
     at = 0
     for number, line in enumerate(lines, 1):
-        match = _LEADING.fullmatch(line)
+        match = LEADING.fullmatch(line)
         first, second, third, decimals, text = match.groups() if match else (None, None, None, None, line)
         if first is not None and second is not None:
             at = milliseconds_of(first, second, third, decimals)
@@ -179,7 +160,7 @@ def _plain(lines: list[str]) -> Iterator[TimedNote]:
 
 def _moment(cell: str) -> int | None:
     """Milliseconds of a time in a table: a clock's, or a number of seconds; None when it is neither."""
-    match = re.fullmatch(_TIME, cell.strip())
+    match = re.fullmatch(TIME, cell.strip())
     if match:
         return milliseconds_of(*match.groups())
     seconds = re.fullmatch(r"([0-9]{1,9})(?:[.,]([0-9]{1,3}))?\s*s?", cell.strip())

@@ -11,6 +11,8 @@ from typing import Any, TypeGuard
 import msgspec
 
 from metrograph.core.errors import MetrographError
+from metrograph.intake.timed_text import LEADING, TAG, TIME, CaptionBlock, caption_blocks, has_captions, text_of
+from metrograph.log.quantities.times import milliseconds_of
 
 
 class Word(msgspec.Struct, frozen=True, gc=False):
@@ -26,16 +28,12 @@ class Word(msgspec.Struct, frozen=True, gc=False):
     pause: float = 0.0
 
 
-_TIME = r"(?:(\d{1,4}):)?(\d{1,2}):(\d{2})(?:[.,](\d{1,3}))?"
-_ARROW = re.compile(rf"\s*{_TIME}\s*-->\s*{_TIME}")
-_STAMP = re.compile(rf"<{_TIME}>")
-_TAG = re.compile(r"<[^<>]{0,100}>")
-_LEADING = re.compile(rf"\s*[\[(]?{_TIME}[\])]?(?:\s*[-–—:]\s+|\s+)(.*)")
+_STAMP = re.compile(rf"<{TIME}>")
+_DOCUMENT = re.compile(r"\s*(?:\{|\[\s*\{)")  # of JSON; a line may begin with a bracket too: [0:05]
 _NOT_SAID = re.compile(r"\[[^\]]{0,40}\]|\([^)]{0,40}\)|♪+")  # [Music], (laughs)
 _PER_SECOND = 2.6  # words that are said in a second where no more is known
 _LONGEST = 86_400.0  # seconds of a talk
 _APART = 2.0  # seconds between two blocks of which one cannot repeat the other: somebody says it again
-_LARGEST = 64 << 20  # bytes
 
 
 class _Block(msgspec.Struct, frozen=True):
@@ -53,19 +51,14 @@ def read_words(data: bytes, name: str) -> list[Word]:
 
     Raises MetrographError when the file is too large, not UTF-8, or holds no moment.
     """
-    if len(data) > _LARGEST:
-        raise MetrographError(f"{name} is larger than {_LARGEST >> 20} MiB; captions are not")
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        line = data.count(b"\n", 0, error.start) + 1
-        raise MetrographError(f"{name}:{line}: this is not UTF-8; save the file anew in that encoding") from error
-    if text.lstrip()[:1] in {"{", "["}:
+    text = text_of(data, name, "captions")
+    lines = text.splitlines()
+    if _DOCUMENT.match(text):
         blocks = list(_recognised(text, name))
-    elif any(map(_ARROW.match, text.splitlines())):
-        blocks = list(_blocks(text))
+    elif has_captions(lines):
+        blocks = [_with_words(block) for block in caption_blocks(lines)]
     else:
-        blocks = list(_lines(text))
+        blocks = list(_lines(lines))
     if not blocks:
         raise MetrographError(f"{name} holds nothing that was said at a time; expected: captions, or lines with a time")
     last = max(block.start for block in blocks)
@@ -76,25 +69,13 @@ def read_words(data: bytes, name: str) -> list[Word]:
     return _stream(_unrolled(sorted(blocks, key=lambda block: block.start)))
 
 
-def _seconds(hours: str | None, minutes: str, seconds: str, decimals: str | None) -> float:
-    return int(hours or 0) * 3600 + int(minutes) * 60 + int(seconds) + int((decimals or "").ljust(3, "0")) / 1000
+def _seconds(*groups: str | None) -> float:
+    """Seconds from the four groups of ``TIME``."""
+    return milliseconds_of(*groups) / 1000  # type: ignore[arg-type]
 
 
-def _blocks(text: str) -> Iterator[_Block]:
-    """WebVTT and SubRip: a line of times, then text up to an empty line. A line of blanks ends nothing."""
-    start = end = 0.0
-    said: list[str] | None = None
-    for line in [*text.replace("\r\n", "\n").replace("\r", "\n").split("\n"), ""]:
-        arrow = _ARROW.match(line)
-        if arrow is not None:
-            if said:
-                yield _Block(start, end, tuple(_timed(" ".join(said))))
-            start, end, said = _seconds(*arrow.groups()[:4]), _seconds(*arrow.groups()[4:8]), []
-        elif not line and said is not None:
-            yield _Block(start, end, tuple(_timed(" ".join(said))))
-            said = None
-        elif said is not None:
-            said.append(line)
+def _with_words(block: CaptionBlock) -> _Block:
+    return _Block(block.at / 1000, block.end / 1000, tuple(_timed(" ".join(block.lines))))
 
 
 def _timed(text: str) -> Iterator[tuple[float | None, str]]:
@@ -103,7 +84,7 @@ def _timed(text: str) -> Iterator[tuple[float | None, str]]:
     place = 0
     for stamp in [*_STAMP.finditer(text), None]:
         piece = text[place : stamp.start()] if stamp is not None else text[place:]
-        plain = _NOT_SAID.sub(" ", unescape(_TAG.sub("", piece)))
+        plain = _NOT_SAID.sub(" ", unescape(TAG.sub("", piece)))
         for word in plain.split():
             yield at, word
             at = None
@@ -142,9 +123,9 @@ def _is_moment(value: object) -> TypeGuard[float]:
     return isinstance(value, int | float) and not isinstance(value, bool) and 0 <= value <= _LONGEST
 
 
-def _lines(text: str) -> Iterator[_Block]:
+def _lines(lines: Sequence[str]) -> Iterator[_Block]:
     """Lines with a leading time, each up to the next."""
-    found = [match for line in text.splitlines() if (match := _LEADING.fullmatch(line)) is not None]
+    found = [match for line in lines if (match := LEADING.fullmatch(line)) is not None]
     starts = [_seconds(*match.groups()[:4]) for match in found]
     for place, match in enumerate(found):
         words = tuple(_timed(match[5]))
