@@ -68,7 +68,23 @@ class Hearing(LogbookCase):
         self.ok("confirm", "--accept", "0.4")
         self.assertIn("carries internet: Skimmer", (self.folder / "runs" / f"{run}.metro").read_text())
         self.assertIn("exact", self.refused(2, "hear", "talk.vtt", "--run", run, "--cut", "1:00=8:00..9:00"))
+        self.assertIn("--run says which", self.refused(2, "hear", "talk.vtt", "--starts", "0:20"))
+        self.assertIn("has them already", self.refused(2, "hear", "talk.vtt", "--run", run, "--rig", "bench-vm"))
         self.assertIn("one of them", self.refused(2, "hear", "talk.vtt", "larkmoor-8.0-heron", "--run", run))
+
+    def test_a_run_that_has_all_of_it_gets_no_draft(self) -> None:
+        self.ok("begin", "larkmoor-8.0-heron", "--rig", "bench-vm")
+        (self.folder / "talk.vtt").write_text("WEBVTT\n\n0:01.000 --> 0:05.000\ngood evening\n")
+        self.assertIn("has all of it already", self.ok("hear", "talk.vtt", "--run", "larkmoor-8.0-heron-1"))
+        self.assertEqual(draft_names(Logbook(self.folder)), [])
+
+    def test_what_is_told_in_its_words_goes_by_its_kind(self) -> None:
+        talk = self.folder / "talk.vtt"
+        text = talk.read_text().replace("and we wait for the progress bar", "and it hangs with an error for ever")
+        talk.write_text(text.replace("there is skimmer", "there is Skimmer"))
+        shown = self.ok("hear", "talk.vtt", "--packages", "packages.tsv")
+        self.assertIn("\tissue major\tcopying the files now and it hangs", shown)
+        self.assertIn("\tcarries internet: Skimmer\tSkimmer\n", shown)
 
     def test_a_secret_that_is_said_beside_it_stays_behind(self) -> None:
         talk = self.folder / "talk.vtt"

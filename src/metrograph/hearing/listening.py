@@ -11,7 +11,7 @@ import msgspec
 from metrograph.hearing.places import WINDOW, SlotModel, slots_of
 from metrograph.hearing.said_answers import answers
 from metrograph.hearing.speech_patterns import Speech, SpeechPattern, speech
-from metrograph.hearing.statements import BYTES, EARLIER, THIS, Statement
+from metrograph.hearing.statements import BYTES, EARLIER, IN_WORDS, THIS, Statement
 from metrograph.hearing.stream.captions import Word
 from metrograph.hearing.stream.line_of_words import LineOfWords
 from metrograph.hearing.stream.programs import KnownNames, Mention, is_stranger, mentions
@@ -31,8 +31,6 @@ _SPELT = frozenset({"fact", "choose", "keep"})
 _NAMES = frozenset({"codename", "base", "desktop", "edition", "theme", "installer", "timezone", "language"})
 _DATED = frozenset({"reading", "fact", "elapsed", "claim"})
 """Kinds of which an earlier state is told beside that of today."""
-_IN_WORDS = frozenset({"issue", "verdict", "todo", "wish"})
-"""Kinds that are told in the words that were said."""
 _FAR = 4  # releases that are still spoken of
 
 
@@ -138,7 +136,7 @@ class _Listener:
         about = (
             THIS if kind in {"compare", "screen"} else named or (self._before(start, end) if kind in _DATED else THIS)
         )
-        said = self.line.said(*(self.line.sentence(start, end) if kind in _IN_WORDS else (start, end)))
+        said = self.line.said(*(self.line.sentence(start, end) if kind in IN_WORDS else (start, end)))
         value = _as_written(value, self.line.said(start, end), key in _NAMES) if kind in _SPELT else value
         return Statement(
             at, kind, key, value, about, self.slot_at(at), 0.5, said, frozenset(clues | self._against(start, end)),

@@ -15,6 +15,9 @@ BYTES = frozenset(
 EARLIER = "before"
 """A release before it that is not named."""
 
+IN_WORDS = frozenset({"issue", "verdict", "todo", "wish"})
+"""Kinds that are told in the words that were said."""
+
 
 class Statement(msgspec.Struct, frozen=True):
     """Something that was said.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from datetime import datetime
 from enum import Enum
 from hashlib import blake2b
@@ -157,27 +157,40 @@ def _edited(cues: Sequence[Cue], log: Log) -> _Edited:
     files = {line[0] for line in arrived}
     gone = [cue for line, cue in known.items() if line[0] in files and line not in arrived]
     came = {line: cue for line, cue in arrived.items() if line not in known}
-    settled: set[Cue] = set()
-    changed: list[tuple[Cue, Cue | None]] = []
-    mended: list[tuple[Cue, Cue]] = []
-    for line in [line for line in arrived if line in known]:
-        cue, old = arrived[line], known[line]
-        settled.add(cue)
-        if not _is_untouched(old):
-            mended.append((cue, old))
-        elif _content(cue) != _said_then(old) or cue.at != old.at:
-            changed.append((old, cue))
-    for old in gone:  # a line whose time was edited is the same line where it says the same
-        moved = next((cue for cue in came.values() if cue not in settled and _content(cue) == _said_then(old)), None)
-        if moved is not None and _is_untouched(old):
-            settled.add(moved)
-            changed.append((old, moved))
-        elif moved is not None:
-            settled.add(moved)
-            mended.append((moved, old))
-        elif len(gone) * 2 <= len(known) and _is_untouched(old):
-            changed.append((old, None))
-    return _Edited(frozenset(settled), tuple(changed), tuple(mended))
+    edited = [*_still_there(known, arrived), *_gone(gone, tuple(came.values()), len(known))]
+    return _Edited(
+        frozenset(cue for cue, _, _ in edited if cue is not None),
+        tuple((old, cue) for cue, old, is_mended in edited if not is_mended and _differs(cue, old)),
+        tuple((cue, old) for cue, old, is_mended in edited if is_mended and cue is not None),
+    )
+
+
+_Met = tuple[Cue | None, Cue, bool]
+"""What a line says now, None where it is gone; the cue that was taken from it; whether a person has mended that."""
+
+
+def _still_there(known: Mapping[tuple[str, str], Cue], arrived: Mapping[tuple[str, str], Cue]) -> Iterator[_Met]:
+    """Lines that are where they were."""
+    for line, cue in arrived.items():
+        if line in known:
+            yield cue, known[line], not _is_untouched(known[line])
+
+
+def _gone(gone: Sequence[Cue], came: Sequence[Cue], known: int) -> Iterator[_Met]:
+    """Lines that are no longer where they were; one whose time was edited says the same elsewhere."""
+    left = list(came)
+    for old in gone:
+        elsewhere = next((cue for cue in left if _content(cue) == _said_then(old)), None)
+        if elsewhere is not None:
+            left.remove(elsewhere)
+            yield elsewhere, old, not _is_untouched(old)
+        elif len(gone) * 2 <= known and _is_untouched(old):
+            yield None, old, False
+
+
+def _differs(cue: Cue | None, old: Cue) -> bool:
+    """Whether a line says something else than it did, is another line of its file, or is said at another time."""
+    return cue is None or cue.field(NOTED) != old.field(NOTED) or cue.at != old.at
 
 
 def _line(cue: Cue) -> tuple[str, str]:
@@ -203,15 +216,16 @@ def cues_on_run_time(source: Source, log: Log, timing: Timing) -> tuple[Cue, ...
 
 def on_run_time(at: int, timing: Timing) -> int:
     """A time of the source on the run's time, in milliseconds."""
-    return max(_moved(at, timing), 0)  # what was said before the run began stands at its beginning
+    return max(moved(at, timing), 0)  # what was said before the run began stands at its beginning
 
 
-def _moved(at: int, timing: Timing) -> int:
+def moved(at: int, timing: Timing) -> int:
+    """The same, below zero for what was before the run began."""
     return at + timing.starts + sum(length for place, length in timing.cuts if place <= at)
 
 
 def _loose(timing: Timing) -> Iterable[Cue]:
-    within = ((_moved(at, timing), said) for at, said in timing.loose)
+    within = ((moved(at, timing), said) for at, said in timing.loose)
     return (Cue(at, "cut", None, said) for at, said in within if at >= 0)
 
 

@@ -9,7 +9,9 @@ import msgspec
 from metrograph.core.errors import MetrographError
 from metrograph.hearing.heard import HeardStatement, TalkDocument
 from metrograph.hearing.statements import Statement
-from metrograph.intake.source import Event, Timing
+from metrograph.intake.source import Event, moved
+from metrograph.log.cues import Log
+from metrograph.log.lexicon import Lexicon
 from metrograph.log.writer import format_words
 from metrograph.run.cards import Release
 from metrograph.services.desk import Desk, Result, masked
@@ -68,28 +70,27 @@ def hear_beside(desk: Desk, book: Logbook, talk: Talk, beside: BesideRun, show_p
     log = reader.log(name)
     desk.warn_of(reader.faults)
     understood = understand(desk, book, talk, load_card(book, Release, log.header.release).version or "")
-    heard = [_on_run_time(event, timing) for event in heard_events(understood.pairs)]
+    heard = heard_events(understood.pairs)
     end = next((cue.at for cue in log.cues if cue.verb == "end"), None)
-    within = [event for event in heard if (event.at or 0) >= 0 and (end is None or (event.at or 0) <= end)]
-    stands = [Event(cue, at=cue.at) for cue in log.cues]
-    proposals = [
-        event for event in joined(stands, within, reader.lexicon)
-        if not any(event.cue is each.cue for each in stands)
-    ]  # fmt: skip
-    waiting = read_draft(book, name).cues if name in draft_names(book) else ()
-    new = [cue for cue in map(proposed, proposals) if cue not in waiting]
-    put_draft(book, name, log.header, tuple(sorted([*waiting, *new], key=lambda cue: cue.at)))
-    document = masked(desk, [], _document(talk.path.name, understood), show_personal)
+    placed = [msgspec.structs.replace(event, at=moved(event.at or 0, timing)) for event in heard]
+    within = [event for event in placed if (event.at or 0) >= 0 and (end is None or (event.at or 0) <= end)]
+    count = _propose_beside(book, name, log, within, reader.lexicon)
+    document = masked(desk, [reader.run(name)], _document(talk.path.name, understood), show_personal)
     return HeardRecording(
-        Result(document, lambda _: heard_report(document)), _told_beside(name, len(new), len(heard) - len(within))
+        Result(document, lambda _: heard_report(document)), _told_beside(name, count, len(heard) - len(within))
     )
 
 
-def _on_run_time(event: Event, timing: Timing) -> Event:
-    at = event.at or 0
-    return msgspec.structs.replace(
-        event, at=at + timing.starts + sum(gone for place, gone in timing.cuts if place <= at)
-    )
+def _propose_beside(book: Logbook, name: str, log: Log, heard: list[Event], lexicon: Lexicon) -> int:
+    """Puts what a run's log does not say into a draft of its name, beside what waits there; how many that were."""
+    stands = [Event(cue, at=cue.at) for cue in log.cues]
+    known = {id(cue) for cue in log.cues}
+    proposals = [proposed(event) for event in joined(stands, heard, lexicon) if id(event.cue) not in known]
+    waiting = read_draft(book, name).cues if name in draft_names(book) else ()
+    new = [cue for cue in proposals if cue not in waiting]
+    if new:
+        put_draft(book, name, log.header, tuple(sorted([*waiting, *new], key=lambda cue: cue.at)))
+    return len(new)
 
 
 def _told_beside(name: str, count: int, outside: int) -> str:

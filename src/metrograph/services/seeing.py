@@ -87,11 +87,10 @@ class Drafting:
         self._proposed = len(scan.pages)
         began = time.monotonic()
         spans = scan.spans()
-        watched = Watched(
-            spans, self.book.settings().lexicon, self.name, self._kept(scan, spans) if last else {}, scan.ended
-        )
+        lexicon = self.book.settings().lexicon
+        watched = Watched(spans, lexicon, self.name, self._kept(scan, spans) if last else {}, scan.ended)
         seen = [*watched.events(), *said_at(self._said.notes)]
-        self.events = joined(seen, self._said.heard, self.book.settings().lexicon)
+        self.events = joined(seen, self._said.heard, lexicon)
         write_draft(self.book, self.name, self.header, tuple(map(proposed, self.events)))
         self._last = time.monotonic()
         self._took = self._last - began

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from metrograph.hearing.heard import HeardStatement, TalkDocument
-from metrograph.hearing.statements import THIS
+from metrograph.hearing.heard_cues import figure_in_words
+from metrograph.hearing.statements import IN_WORDS, THIS
 from metrograph.log.quantities.times import show_moment
 from metrograph.words.figure_words import counted
 
@@ -19,13 +20,20 @@ def heard_answer(talk: TalkDocument) -> str:
 
 
 def heard_cue(statement: HeardStatement) -> str:
-    """What was understood, in the language of the run log, and of which release where it is another."""
-    return statement.cue if statement.about == THIS else f"{statement.cue} (of {statement.about})"
+    """What was understood, and of which release where it is another; what is told in its words goes by its kind."""
+    told = statement.cue if not _is_in_words(statement) else _kind(statement)
+    return told if statement.about == THIS else f"{told} (of {statement.about})"
 
 
-def heard_words(statement: HeardStatement) -> str:
-    """The words that it rests on; nothing where what was understood is those words."""
-    return "" if statement.kind in _IN_WORDS or statement.cue == f"note {statement.said}" else statement.said
+def _is_in_words(statement: HeardStatement) -> bool:
+    """Whether its cue has nothing but the words, which stand beside it."""
+    return statement.kind in IN_WORDS or statement.cue.partition(" ")[0] == "note"
 
 
-_IN_WORDS = frozenset({"issue", "verdict", "todo", "wish"})
+def _kind(statement: HeardStatement) -> str:
+    """A kind and its key, with a value that says something: ``verdict score = 8.5``, ``claim needs memory = 2 GB``."""
+    ends = statement.value if isinstance(statement.value, tuple) else (statement.value,)
+    plain = "..".join(f"{end:.15g}" if isinstance(end, float) else end for end in ends)
+    value = figure_in_words(statement.key, plain) or plain
+    what = f"{statement.kind} {statement.key.replace('-', ' ')}".strip()
+    return what if value in {"", "-"} else f"{what} = {value}"

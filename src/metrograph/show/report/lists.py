@@ -21,7 +21,7 @@ from metrograph.watch.drafts.seen import Seen, SeenSpan
 from metrograph.words.change_words import deviation
 from metrograph.words.figure_words import duration_or_nothing
 from metrograph.words.grammar import NOTHING
-from metrograph.words.heard_words import heard_answer, heard_cue, heard_words
+from metrograph.words.heard_words import heard_answer, heard_cue
 from metrograph.words.runs import NOW, seen_answer, seen_marks, seen_title
 
 _RUN_COLUMNS = ("run", "rig", "begun", "ended", "clock", "issues", "hands-on", "waiting", "screens")
@@ -173,8 +173,7 @@ _HEARD_COLUMNS = (
 def heard_report(talk: TalkDocument) -> m.Report:
     """Answer and table of what was heard, the words beside what was understood."""
     rows = tuple(
-        m.Row(m.texts(show_moment(each.at), f"{each.sure:.2f}", heard_cue(each), heard_words(each)))
-        for each in talk.statements
+        m.Row(m.texts(show_moment(each.at), f"{each.sure:.2f}", heard_cue(each), each.said)) for each in talk.statements
     )
     answer = m.Section("", (m.Lines((heard_answer(talk),), indent=0),), plain=True)
     parts = (m.Section("", (m.Table(_HEARD_COLUMNS, rows),)),) if rows else ()

@@ -153,6 +153,10 @@ def hear(
     folder = environment.folder
     if run is not None and release is not None:
         raise MetrographError("a RELEASE makes a new draft, and --run adds to a run that is there; give one of them")
+    if run is None and (starts is not None or cut):
+        raise MetrographError("--starts and --cut lay a talk on the time of a run; --run says which")
+    if run is not None and (rig is not None or begun is not None):
+        raise MetrographError("--rig and --begun are of a new draft; the run of --run has them already")
     needed = release is not None or run is not None
     book = environment.logbook(logbook) if needed else environment.logbook_or_none(logbook)
     talk = Talk(folder / file, begun, packages and folder / packages, names and folder / names)
