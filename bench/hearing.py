@@ -1,6 +1,7 @@
 """How well talks are understood, and the weights that this is done with; each talk by weights made without it.
 
-    python -m bench.hearing table FOLDER    the table: each narration heard with weights of all others
+    python -m bench.hearing table FOLDER    the table: each narration heard with weights of all others, and without
+                                            the phrases in the patterns that it alone says
     python -m bench.hearing fit FOLDER      makes the weights that come with the program
     python -m bench.hearing time FOLDER     how long an hour of speech takes
 
@@ -19,6 +20,7 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
 from datetime import date
 from pathlib import Path
+from typing import cast
 
 import msgspec
 import numpy as np
@@ -29,11 +31,13 @@ from scipy.optimize import minimize
 from bench.measure import ROOT
 from metrograph.hearing.listening import Ears, listen
 from metrograph.hearing.places import SLOTS, WINDOW, SlotModel, learn, windows
+from metrograph.hearing.speech_patterns import Speech, speech_of
 from metrograph.hearing.statements import Statement
 from metrograph.hearing.stream.captions import Word, read_words
 from metrograph.hearing.stream.programs import KnownNames, known_names, read_names
-from metrograph.hearing.stream.spoken import number_words, tokens_of
+from metrograph.hearing.stream.spoken import Token, number_words, tokens_of
 from metrograph.hearing.weighing import ClueWeights
+from metrograph.languages.language_tables import tables
 
 ROOM = ROOT / "src" / "metrograph" / "hearing"
 _APART = 30.0  # seconds that what was heard may be off
@@ -63,6 +67,7 @@ class Narration(msgspec.Struct, frozen=True):
 
     name: str
     words: list[Word]
+    tokens: list[Token]
     names: KnownNames
     truths: list[Truth]
     seen: list[set[str]]
@@ -79,9 +84,10 @@ def read(folder: Path) -> list[Narration]:
         cells = [line.split("\t") for line in lines if line and not line.startswith("#")]
         truths = sorted((Truth(float(each[0]), *each[1:6]) for each in cells), key=lambda each: each.at)
         machine = read_names(path.with_suffix(".packages.tsv").read_text("utf-8"), on_machine=True)
-        seen = windows(tokens_of(words, number_words("eng")))
+        tokens = tokens_of(words, number_words("eng"))
+        seen = windows(tokens)
         parts = [SLOTS.index(_slot(truths, (place + 0.5) * WINDOW)) for place in range(len(seen))]
-        found.append(Narration(path.stem, words, known_names(machine, others), truths, seen, parts))
+        found.append(Narration(path.stem, words, tokens, known_names(machine, others), truths, seen, parts))
     return found
 
 
@@ -153,6 +159,32 @@ def _ends(value: str) -> tuple[float, float] | None:
 
 def _letters(text: str) -> str:
     return re.sub(r"[^a-z0-9]", "", text.casefold())
+
+
+# -- without what only one of them says ---------------------------------------------------------------------------------
+
+_AS_IT_IS = {"numbers", "values"}  # of the table: no phrases
+_CHOICES = re.compile(r"\(\?:([a-z' |]+)\)")
+
+
+def patterns_without(narration: Narration, narrations: Sequence[Narration]) -> Speech:
+    """The patterns of the program without the words and phrases that this narration alone says, of all these."""
+    said = {each.name: f" {' '.join(token.text for token in each.tokens)} " for each in narrations}
+
+    def is_its_own(phrase: str) -> bool:
+        return [name for name, text in said.items() if f" {phrase} " in text] == [narration.name]
+
+    def choices(match: re.Match[str]) -> str:
+        return f"(?:{'|'.join(each for each in match[1].split('|') if not is_its_own(each)) or '(?!)'})"
+
+    def without(value: object) -> object:
+        if isinstance(value, dict):
+            return {key: each if key in _AS_IT_IS else without(each) for key, each in value.items()}
+        if isinstance(value, list):
+            return [without(each) for each in value if not (isinstance(each, str) and is_its_own(each))]
+        return _CHOICES.sub(choices, value) if isinstance(value, str) else value
+
+    return speech_of(cast("dict[str, object]", without(dict(tables("statements")["eng"]))))
 
 
 # -- learning how sure -------------------------------------------------------------------------------------------------
@@ -227,23 +259,25 @@ _BANDS = (0.8, 0.6, 0.4)
 
 
 def table(folder: Path) -> None:
-    """Prints precision and recall, each narration heard by weights that were made without it."""
+    """Prints precision and recall, each heard by weights made without it, and without the phrases that it alone says."""
     narrations = read(folder)
     slots = {each.name: slot_weights(_but(narrations, each)) for each in narrations}
+    speech = {each.name: patterns_without(each, narrations) for each in narrations}
     rows = {each.name: clue_rows(each, slots[each.name]) for each in narrations}
     told: Counter[str] = Counter()
     alone: Counter[str] = Counter()
     bands: Counter[tuple[float, bool]] = Counter()
     for each in narrations:
         weights = clue_weights([row for name, its in rows.items() if name != each.name for row in its])
-        found = listen(each.words, Ears(each.names, slots=slots[each.name], sureness=weights)).statements
+        ears = Ears(each.names, slots=slots[each.name], sureness=weights, speech=speech[each.name])
+        found = listen(each.words, ears).statements
         right = pairs(found, each.truths)
         for name, is_in in _GROUPS.items():
             told[f"{name} truth"] += sum(is_in(truth.kind) for truth in each.truths)
             told[f"{name} found"] += sum(is_in(said.kind) for said in found)
             told[f"{name} right"] += sum(is_in(found[place].kind) and good for place, (_, good) in right.items())
         strangers = [
-            said for said in listen(each.words, Ears(slots=slots[each.name], sureness=weights)).statements
+            said for said in listen(each.words, msgspec.structs.replace(ears, names=KnownNames())).statements
             if _GROUPS["software"](said.kind)
         ]  # fmt: skip
         alone["heard"] += len(strangers)

@@ -46,7 +46,8 @@ class Ears(msgspec.Struct, frozen=True):
     """What somebody listens with.
 
     names: of programs, and which of them are on the machine. release: the version of the release that is reviewed,
-    where it is known; else the first that is named. slots, sureness: other weights than those of the program.
+    where it is known; else the first that is named. slots, sureness, speech: other weights and patterns than those
+    of the program.
     """
 
     names: KnownNames = KnownNames()
@@ -54,6 +55,7 @@ class Ears(msgspec.Struct, frozen=True):
     release: str = ""
     slots: SlotModel | None = None
     sureness: ClueWeights | None = None
+    speech: Speech | None = None
 
 
 def listen(words: Sequence[Word], ears: Ears) -> HeardTalk:
@@ -73,7 +75,7 @@ class _Listener:
 
     def __init__(self, line: LineOfWords, named: Sequence[Mention], ears: Ears) -> None:
         self.line, self.ears = line, ears
-        self.speech: Speech = speech(ears.language)
+        self.speech = ears.speech or speech(ears.language)
         self.mentions = {mention.first: mention for mention in named}
         self.slots = slots_of(line.tokens, ears.slots)
         self.system = find_system(self.line, self.speech.plain)

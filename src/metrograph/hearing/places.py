@@ -27,7 +27,10 @@ SLOTS = (
 WINDOW = 8.0
 """Seconds of an observation."""
 _TRUST = 0.15
-"""How much a word counts: those of one window say much the same, and would else be counted as if they did not."""
+"""How much a word counts: those of one window say much the same, and would else be counted as if they did not.
+
+From 0.15 to 0.2 most of a narration that was left out lies in its part (0.70 of it; 0.58 with 0.05, 0.49 with 1).
+"""
 
 
 class SlotModel(msgspec.Struct, frozen=True):

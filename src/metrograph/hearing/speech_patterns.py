@@ -87,7 +87,11 @@ _NEVER = r"(?!)"
 @cache
 def speech(language: str) -> Speech:
     """How a language says things, by its code of three letters; nothing for one that has no table."""
-    table = tables("statements").get(language, {})
+    return speech_of(tables("statements").get(language, {}))
+
+
+def speech_of(table: Mapping[str, Any]) -> Speech:
+    """How a language says things, of its table."""
     software = table.get("software", {})
     behind = "|".join(software.get("version-words", ()))
     said = table.get("answers", {})

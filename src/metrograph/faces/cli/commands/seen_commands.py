@@ -29,6 +29,11 @@ from metrograph.words.figure_words import counted
 
 APPS: dict[str, typer.Typer] = {}
 
+DraftedRelease = Annotated[
+    str | None,
+    typer.Argument(metavar="[RELEASE]", autocompletion=complete_release, help="Write a draft for this release."),
+]
+
 
 @single(
     APPS,
@@ -44,10 +49,7 @@ def scan(
     file: Annotated[
         Path, typer.Argument(metavar="FILE", help="A film, a folder of pictures, or a terminal's recording.")
     ],
-    release: Annotated[
-        str | None,
-        typer.Argument(metavar="[RELEASE]", autocompletion=complete_release, help="Write a draft for this release."),
-    ] = None,
+    release: DraftedRelease = None,
     rig: RigOption = None,
     begun: BegunOption = None,
     captions: Annotated[
@@ -101,10 +103,7 @@ def hear(
         Path,
         typer.Argument(metavar="FILE", help="Captions: WebVTT, SubRip, a recogniser's JSON, lines with their time."),
     ],
-    release: Annotated[
-        str | None,
-        typer.Argument(metavar="[RELEASE]", autocompletion=complete_release, help="Write a draft for this release."),
-    ] = None,
+    release: DraftedRelease = None,
     rig: RigOption = None,
     begun: BegunOption = None,
     run: Annotated[
