@@ -29,7 +29,7 @@ from rapidfuzz import fuzz
 from scipy.optimize import minimize
 
 from bench.measure import ROOT
-from metrograph.hearing.listening import Ears, listen
+from metrograph.hearing.listening import Ears, all_that_may_be_said, listen
 from metrograph.hearing.places import SLOTS, WINDOW, SlotModel, learn, windows
 from metrograph.hearing.speech_patterns import Speech, speech_of
 from metrograph.hearing.statements import Statement
@@ -46,7 +46,6 @@ _ALIKE = 85  # of 100, of a text
 _LATE = 3.0  # seconds: who says something talks of its part of the job already
 _SHRINK = 1.5  # of weights, against the few cases that they are learnt from
 _SELDOM = 3  # a clue that was there less often is not learnt
-_EVERYTHING = ClueWeights(5.0, {})  # all that may be stated is sure
 _NONE = frozenset({"none", "off", "no"})
 _WITHOUT_VALUE = frozenset({"screen", "issue", "todo", "wish"})
 
@@ -193,15 +192,26 @@ Rows = list[tuple[frozenset[str], bool]]
 """The clues of statements, and whether each is right."""
 
 
-def clue_rows(narration: Narration, slots: SlotModel) -> Rows:
+def clue_rows(narration: Narration, slots: SlotModel, speech: Speech | None = None) -> Rows:
     """What a narration teaches: with all names, and of strangers without any."""
     rows: Rows = []
     for names in (narration.names, KnownNames()):
-        found = listen(narration.words, Ears(names, slots=slots, sureness=_EVERYTHING)).statements
+        found = all_that_may_be_said(narration.words, Ears(names, slots=slots, speech=speech))
         right = pairs(found, narration.truths)
-        taught = [(said.clues | {said.kind}, right.get(place, (0, False))[1]) for place, said in enumerate(found)]
+        good = [found[place] for place, (_, is_right) in right.items() if is_right]
+        taught = [(said.clues | {said.kind}, any(_is_said_by(said, each) for each in good)) for said in found]
         rows += [row for row in taught if names is narration.names or any("stranger" in clue for clue in row[0])]
     return rows
+
+
+def _is_said_by(said: Statement, right: Statement) -> bool:
+    """Whether a statement says what a right one says, at about its moment."""
+    return (said.kind, said.key, said.value) == (right.kind, right.key, right.value) and abs(
+        said.at - right.at
+    ) < _AGAIN
+
+
+_AGAIN = 6.0  # seconds
 
 
 def clue_weights(rows: Rows, made_from: str = "") -> ClueWeights:
@@ -263,7 +273,7 @@ def table(folder: Path) -> None:
     narrations = read(folder)
     slots = {each.name: slot_weights(_but(narrations, each)) for each in narrations}
     speech = {each.name: patterns_without(each, narrations) for each in narrations}
-    rows = {each.name: clue_rows(each, slots[each.name]) for each in narrations}
+    rows = {each.name: clue_rows(each, slots[each.name], speech[each.name]) for each in narrations}
     told: Counter[str] = Counter()
     alone: Counter[str] = Counter()
     bands: Counter[tuple[float, bool]] = Counter()

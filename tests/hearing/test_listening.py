@@ -3,7 +3,7 @@
 import unittest
 
 from metrograph.hearing.heard_cues import cue_of
-from metrograph.hearing.listening import Ears, listen
+from metrograph.hearing.listening import Ears, all_that_may_be_said, listen
 from metrograph.hearing.places import SLOTS, WINDOW, SlotModel, learn, slots_of
 from metrograph.hearing.statements import Statement
 from metrograph.hearing.stream.captions import Word
@@ -25,6 +25,9 @@ def always(slot: str) -> SlotModel:
     return SlotModel({}, tuple(here for _ in SLOTS), here)
 
 
+EARS = Ears(NAMES, slots=always("desktop"), sureness=SURE)
+
+
 def hear(text: str, slot: str = "desktop", release: str = "9.0") -> list[Statement]:
     """What is stated in a text that is said in one part of the job, whatever the weights that come along say."""
     said = [Word(place * 0.4, each, 0.0) for place, each in enumerate(text.split())]
@@ -39,6 +42,38 @@ class Statements(unittest.TestCase):
     def test_figures_are_of_what_was_named_before_them(self) -> None:
         self.assertIn(("reading", "memory", "~600000000"), told("memory at rest is about six hundred megabytes"))
         self.assertIn(("fact", "kernel", "6.18"), told("the kernel is six point eighteen"))
+
+    def test_a_figure_is_of_the_nearest_word_that_speaks_of_its_kind(self) -> None:
+        said = [
+            Word(n * 0.4, each, 0.0)
+            for n, each in enumerate(["memory", "612", "megabytes", "then", "the", "disk", "is", "5.2", "gigs"])
+        ]
+        may_be = {(each.key, each.value): each.clues for each in all_that_may_be_said(said, EARS)}
+        nearest = {
+            key for (key, value), clues in may_be.items() if value == "5200000000" and "the nearest word" in clues
+        }
+        self.assertIn("disk-used", nearest)
+        self.assertNotIn("memory", nearest)
+        self.assertIn("usual size", may_be["memory", "612000000"])
+        self.assertNotIn("usual size", may_be["memory", "5200000000"])
+
+    def test_one_figure_is_one_thing(self) -> None:
+        told_of = [each.kind for each in hear("updates and memory and disk 5.2 gigs") if each.value == "5200000000"]
+        self.assertEqual(len(told_of), 1)
+
+    def test_how_a_trial_went_is_said_around_it_and_not_behind_the_next(self) -> None:
+        found = told("bluetooth hm the headphones didn't work. webcam works fine")
+        self.assertIn(("check", "bluetooth", "fail"), found)
+        self.assertIn(("check", "webcam", "pass"), found)
+        self.assertNotIn(("check", "bluetooth", "pass"), found)
+
+    def test_what_is_based_on_something_names_it(self) -> None:
+        self.assertIn(("fact", "base", "Osterby"), told("granstead is based on osterby and so on", "before"))
+        self.assertNotIn("base", {key for _, key, _ in told("it is based on the people", "before")})
+
+    def test_what_a_missing_program_would_be_for_is_told_where_no_name_is(self) -> None:
+        self.assertIn(("lacks", "-", "(games)"), told("and there's no games at all"))
+        self.assertNotIn("lacks", {kind for kind, *_ in told("and there are games")})
 
     def test_programs_are_on_board_or_missing(self) -> None:
         found = told("internet there is skimmer and page light and no pond hopper")
@@ -116,6 +151,9 @@ class Cues(unittest.TestCase):
         ("reading", "boot-time", "34", "reading boot time = 34 s"),
         ("elapsed", "install", "260", "reading install time = 4:20"),
         ("reading", "cpu-load", "0.02..0.03", "reading cpu load = 2 %..3 %"),
+        ("reading", "battery", "23400", "reading battery = 6:30:00"),
+        ("elapsed", "other", "1200", "reading other time = 20:00"),
+        ("lacks", "-", "(games)", "lacks software: games"),
         ("fact", "kernel", "6.18", "fact kernel = 6.18"),
         ("fact", "other", "Skimmer 147", "fact Skimmer = 147"),
         ("carries", "-", "Skimmer", "carries internet: Skimmer"),

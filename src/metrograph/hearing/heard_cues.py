@@ -12,8 +12,9 @@ from metrograph.log.quantities.times import show_moment
 from metrograph.log.quantities.units import format_size
 from metrograph.privacy.gate import clean
 
-SECONDS = frozenset({"boot-time", "install-time", "install", "copying", "boot", "update", "download"})
+SECONDS = frozenset({"boot-time", "install-time", "install", "copying", "boot", "update", "download", "other time"})
 SHARES = frozenset({"cpu-load", "battery"})
+"""What is said as a part of the whole, or, of a battery, as how long it lasts."""
 PERSONAL = frozenset({"user", "host", "password"})
 """Answers that tell who and where, or are secret: that they were given is kept, and not what was said of them."""
 
@@ -42,8 +43,9 @@ def cue_of(statement: Statement, groups: Mapping[str, str]) -> Cue:
 
 
 def _reading(said: Statement) -> _Told | None:
-    figure = figure_in_words(said.key, said.value)
-    return None if figure is None else ("reading", _MEASURES.get(said.key, _spaced(said.key)), figure, ())
+    key = "other time" if (said.kind, said.key) == ("elapsed", "other") else said.key
+    figure = figure_in_words(key, said.value)
+    return None if figure is None else ("reading", _MEASURES.get(key, _spaced(key)), figure, ())
 
 
 def _fact(said: Statement) -> _Told:
@@ -54,7 +56,8 @@ def _fact(said: Statement) -> _Told:
 
 
 def _software(said: Statement) -> _Told:
-    return said.kind, "software", said.value, ()
+    """A program by its name, or what the missing one would be for."""
+    return said.kind, "software", said.value.strip("()"), ()
 
 
 def _answer(said: Statement) -> _Told | None:
@@ -119,6 +122,6 @@ def figure_in_words(key: str, value: str) -> str | None:
 def _with_unit(key: str, value: float) -> str:
     if key in BYTES:
         return format_size(round(value))
-    if key in SECONDS:
+    if key in SECONDS or (key in SHARES and value > 1):
         return show_moment(value) if value >= 60 else f"{value:g} s"
     return f"{100 * value:g} %" if key in SHARES else f"{value:g}"

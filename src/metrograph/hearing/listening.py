@@ -8,16 +8,19 @@ from string import capwords
 
 import msgspec
 
+from metrograph.hearing.finding.figures_of import figures_of
+from metrograph.hearing.finding.said_answers import answers
+from metrograph.hearing.finding.subject import find_desktops, find_system
+from metrograph.hearing.finding.trials import trials
 from metrograph.hearing.places import WINDOW, SlotModel, slots_of
-from metrograph.hearing.said_answers import answers
+from metrograph.hearing.said_once import joined_clues, told_once
 from metrograph.hearing.speech_patterns import Speech, SpeechPattern, speech
 from metrograph.hearing.statements import BYTES, EARLIER, IN_WORDS, THIS, Statement
 from metrograph.hearing.stream.captions import Word
 from metrograph.hearing.stream.line_of_words import LineOfWords
-from metrograph.hearing.stream.programs import KnownNames, Mention, is_stranger, mentions
+from metrograph.hearing.stream.programs import KnownNames, Mention, is_everyday, is_stranger, mentions
 from metrograph.hearing.stream.said_figures import bare_size
 from metrograph.hearing.stream.spoken import number_words, tokens_of
-from metrograph.hearing.subject import find_desktops, find_system
 from metrograph.hearing.weighing import LEAST, ClueWeights, weigh
 
 _ABOUT = re.compile(
@@ -62,12 +65,21 @@ def listen(words: Sequence[Word], ears: Ears) -> HeardTalk:
     """What is stated in a stream of words, in its order."""
     if not words:
         return HeardTalk((), 0.0)
-    tokens = tokens_of(words, number_words(ears.language))
-    named = mentions(tokens, ears.names)
-    listener = _Listener(LineOfWords(words, tokens, named), named, ears)
-    found = _once(list(weigh(listener.statements(), ears.sureness)))
+    listener = _listener(words, ears)
+    found = told_once(list(weigh(joined_clues(listener.statements()), ears.sureness)))
     kept = sorted((each for each in found if each.sure >= LEAST), key=lambda each: each.at)
     return HeardTalk(tuple(kept), words[-1].at, listener.system_name)
+
+
+def all_that_may_be_said(words: Sequence[Word], ears: Ears) -> list[Statement]:
+    """Every statement that there may be in a stream of words, with what speaks for and against it, however unsure."""
+    return joined_clues(_listener(words, ears).statements()) if words else []
+
+
+def _listener(words: Sequence[Word], ears: Ears) -> _Listener:
+    tokens = tokens_of(words, number_words(ears.language))
+    named = mentions(tokens, ears.names)
+    return _Listener(LineOfWords(words, tokens, named), named, ears)
 
 
 class _Listener:
@@ -85,7 +97,17 @@ class _Listener:
     def statements(self) -> list[Statement]:
         """All that may be stated, some of it twice."""
         found = [each for pattern in self.speech.patterns for each in self._by_pattern(pattern)]
-        return [*found, *self._answers(), *self._software(), *self._strangers(), *self._subject(), *self._fronts()]
+        return [
+            *found,
+            *self._figures(),
+            *self._trials(),
+            *self._answers(),
+            *self._software(),
+            *self._without(),
+            *self._strangers(),
+            *self._subject(),
+            *self._fronts(),
+        ]
 
     def _by_pattern(self, pattern: SpeechPattern) -> Iterator[Statement]:
         for match in pattern.says.finditer(self.line.line):
@@ -99,6 +121,23 @@ class _Listener:
             if value is not None:
                 clues = {pattern.name, f"{pattern.kind} in {slot}"} | ({"weak"} if pattern.weak else set())
                 yield self._stated((match.start(), match.end(), end), (pattern.kind, pattern.key, value), clues)
+
+    def _figures(self) -> Iterator[Statement]:
+        """What the figures are of."""
+        for each in figures_of(self.line, self.speech.topics, lambda place: self.slot_at(self.line.at(place))):
+            what = each.topic.kind, each.topic.key, self._guessed(each.value, each.start)
+            yield self._stated((each.start, each.end, each.end), what, set(each.clues))
+
+    def _trials(self) -> Iterator[Statement]:
+        """What was tried, and how it went."""
+        for each in trials(self.line, self.speech.tried, self.speech.went):
+            slot = self.slot_at(self.line.at(each.end))
+            clues = each.clues | {f"check in {slot}", f"{each.key} in {slot}"}
+            yield self._stated((each.start, each.end, each.end), ("check", each.key, each.went), set(clues))
+
+    def _guessed(self, value: str, start: int) -> str:
+        """A figure with the sign of one that is said to be about right."""
+        return f"~{value}" if _ABOUT.search(self.line.before(start, 2).strip()) else value
 
     def _answers(self) -> Iterator[Statement]:
         """What was answered where an installer asks."""
@@ -119,14 +158,23 @@ class _Listener:
             value = bare_size(figure.value) if figure.kind == "n" and pattern.key in BYTES else figure.value
             guessed = figure.kind != "p" and _ABOUT.search(self.line.before(match.start("v"), 2).strip())
             return f"~{value}" if guessed and value else value
-        if "ver" in groups:
-            return self.line.version(groups["ver"])
+        if "ver" in groups or "name" in groups:
+            return self.line.version(groups["ver"]) if "ver" in groups else self._name(groups["name"])
         if "text" in groups:
             plain = groups["text"].split()[0] in self.speech.plain
             return None if plain else self.line.in_words(groups["text"])
         if "year" in groups:
             return f"{groups.get('t', '')}{self.line.in_words(groups['year']).replace(' ', '')}".strip()
         return self.speech.values.get(groups["t"], groups["t"]) if "t" in groups else pattern.value or "-"
+
+    def _name(self, said: str) -> str | None:
+        """What is called by a name: one word or two that nobody says of anything else, and a number; or nothing."""
+        words = [word for word in said.split() if not word.startswith("§")]
+        if words[0] in self.speech.plain or is_everyday(words[0]):
+            return None
+        if words[1:] and (words[1] in self.speech.plain or is_everyday(words[1])):
+            return words[0]
+        return self.line.in_words(said)
 
     def _stated(self, span: tuple[int, int, int], what: tuple[str, str, str], clues: set[str]) -> Statement:
         """A statement from a place to another, whose moment is that of what ends at the third."""
@@ -141,7 +189,7 @@ class _Listener:
         said = self.line.said(*(self.line.sentence(start, end) if kind in IN_WORDS else (start, end)))
         value = _as_written(value, self.line.said(start, end), key in _NAMES) if kind in _SPELT else value
         return Statement(
-            at, kind, key, value, about, self.slot_at(at), 0.5, said, frozenset(clues | self._against(start, end)),
+            at, kind, key, value, about, self.slot_at(at), 0.5, said, frozenset(clues | self._around(kind, start, end)),
             named if kind == "compare" else "",
         )  # fmt: skip
 
@@ -151,10 +199,16 @@ class _Listener:
         """Where in the job a moment is."""
         return [slot for start, slot in self.slots if start <= at][-1]
 
-    def _against(self, start: int, end: int) -> set[str]:
-        """What stands around a statement that speaks against it, by the name of its kind."""
+    def _around(self, kind: str, start: int, end: int) -> set[str]:
+        """What stands around a statement that speaks against it, or for one of its kind, by the name of that."""
         around = f"{self.line.before(start, 7)} {self.line.line[start:end]} {self.line.after(end, 6)}"
-        return {name for name, words in self.speech.against.items() if words.search(around)}
+        clues = {name for name, words in self.speech.against.items() if words.search(around)}
+        clues |= {f"{kind} {name}" for name, words in self.speech.favour.items() if words.search(around)}
+        return clues | (
+            {f"{kind} begins"}
+            if self.line.line[:start].endswith((" . ", " and ", " so ", " now ", " then "))
+            else set()
+        )
 
     def _named(self, start: int, end: int, patterns: Sequence[re.Pattern[str]]) -> str:
         """The other release that is named around a statement; empty where none is."""
@@ -198,7 +252,7 @@ class _Listener:
             span = self.system.start, self.system.end, self.system.end
             yield self._stated(span, ("fact", "version", self.system.version), {self.system.sign})
         plain = self.speech.plain | ({self.system.name} if self.system else set())
-        for said in find_desktops(self.line, plain):
+        for said in find_desktops(self.line, plain, self.speech.desktops):
             slot = self.slot_at(self.line.at(said.end))
             if said.version or slot not in {"questions", "copy"}:
                 what = ("desktop-version", said.version) if said.version else ("desktop", said.name)
@@ -232,6 +286,13 @@ class _Listener:
                 clues |= {"misheard"} if mention.score < 1 else set()
                 yield self._stated((start, end, end), (kind, "-", mention.name), clues)
 
+    def _without(self) -> Iterator[Statement]:
+        """What programs that are missing would be for, where no name is said."""
+        for match in self.speech.purposes.finditer(self.line.line):
+            if self.speech.lacks_before.search(self.line.before(match.start(), 6).strip()):
+                clues = {"lacks a purpose", f"lacks in {self.slot_at(self.line.at(match.end()))}"}
+                yield self._stated((*match.span(), match.end()), ("lacks", "-", f"({match[0]})"), clues)
+
     def _strangers(self) -> Iterator[Statement]:
         """Words that nobody knows, where the menu is gone through: names, where no list says what is on the machine."""
         if self.ears.names.has_machine:
@@ -250,6 +311,8 @@ class _Listener:
         before, after = self.line.before(start, 6), self.line.after(end, 6)
         if self.speech.lacks_before.search(before.strip()) or self.speech.lacks_after.match(after):
             return ("", "") if on_machine else ("lacks", "gone")
+        if self.ears.names.has_machine and not on_machine and self.speech.lacks_unlisted.search(before.strip()):
+            return "lacks", "not there"
         for name, words in self.speech.neither.items():
             if words.search(f"{before} § {after}"):
                 return "", name
@@ -262,31 +325,3 @@ def _as_written(value: str, said: str, name: bool) -> str:
     found = re.search(rf"(?<!\w){re.escape(value)}(?!\w)", said, re.IGNORECASE)
     written = value if found is None else found[0]
     return capwords(written) if name and written.islower() else written
-
-
-def _once(found: Sequence[Statement]) -> list[Statement]:
-    """Of statements of one thing within a few seconds the first that says it; of a program the surest mention."""
-    kept: dict[tuple[str, str], list[Statement]] = {}
-    for each in sorted(found, key=_before_others):
-        alike = kept.setdefault((each.kind, each.key), [])
-        if not any(_says_the_same(each, other) for other in alike):
-            alike.append(each)
-    return [each for alike in kept.values() for each in alike]
-
-
-def _before_others(said: Statement) -> tuple[float, float]:
-    return (-said.sure if said.kind in _SOFTWARE else "weak" in said.clues, said.at)
-
-
-_SOFTWARE = frozenset({"carries", "lacks"})
-_NEAR = {"screen": 60.0, "check": 20.0, "issue": 12.0, "choose": 12.0, "keep": 12.0, "todo": 10.0, "wish": 10.0}
-"""Seconds within which one thing is said twice, by kind; elsewhere six."""
-_WITHOUT_VALUE = frozenset({"screen", "issue", "check", "todo", "wish"})
-
-
-def _says_the_same(one: Statement, other: Statement) -> bool:
-    """Whether of two statements of one kind and key the one says what the other does."""
-    if one.kind in _SOFTWARE:
-        return (one.value, one.about) == (other.value, other.about)
-    near = abs(one.at - other.at) < _NEAR.get(one.kind, 6.0)
-    return near and (one.value == other.value or one.kind in _WITHOUT_VALUE)

@@ -29,6 +29,28 @@ class SpeechPattern(msgspec.Struct, frozen=True):
     weak: bool = False
 
 
+class FigureTopic(msgspec.Struct, frozen=True):
+    """What a figure may be of.
+
+    of: the marks of figures that it may be. usual: the least and the most that it usually is, in bytes, seconds, or a
+    count. slots: where in the job it is usually said. words: that speak of it, apart from the figure.
+    """
+
+    kind: str
+    key: str
+    of: str
+    usual: tuple[float, float]
+    slots: frozenset[str]
+    words: re.Pattern[str]
+
+
+class Tried(msgspec.Struct, frozen=True):
+    """Something that is tried. words: that speak of it."""
+
+    key: str
+    words: re.Pattern[str]
+
+
 class InstallerQuestion(msgspec.Struct, frozen=True):
     """Something that an installer asks.
 
@@ -54,11 +76,13 @@ class Speech(msgspec.Struct, frozen=True):
     """All that is known of how a language says things.
 
     values: what a word of a set is called in a statement. plain: words that are no names.
-    known: words of the patterns' sets, which are no programs.
+    known: words of the patterns' sets, which are no programs. desktops: names of desktops.
     others: what names another release, its version in ``other``, and in ``then`` what goes on about that one.
     compared: what names a release that this one is held against. earlier: what says that it is of one before.
     against: what speaks against a statement, by the name of its kind.
-    lacks_before, lacks_after, neither, version_behind: signs around the name of a program.
+    favour: what speaks for one, by the same.
+    lacks_before, lacks_after, neither, version_behind: signs around the name of a program; lacks_unlisted: before one
+    that is not on the machine, where that is known. purposes: what programs are for.
     fronts: the screen in front when a part of the job begins. questions, answer_words: of an installer and to it.
     """
 
@@ -66,21 +90,32 @@ class Speech(msgspec.Struct, frozen=True):
     values: Mapping[str, str]
     plain: frozenset[str]
     known: frozenset[str]
+    desktops: frozenset[str]
     others: tuple[re.Pattern[str], ...]
     compared: tuple[re.Pattern[str], ...]
     earlier: re.Pattern[str]
     against: Mapping[str, re.Pattern[str]]
+    favour: Mapping[str, re.Pattern[str]]
     lacks_before: re.Pattern[str]
+    lacks_unlisted: re.Pattern[str]
     lacks_after: re.Pattern[str]
+    purposes: re.Pattern[str]
     neither: Mapping[str, re.Pattern[str]]
     version_behind: re.Pattern[str]
     fronts: Mapping[str, str]
+    topics: tuple[FigureTopic, ...]
+    tried: tuple[Tried, ...]
+    went: tuple[tuple[str, re.Pattern[str]], ...]
     questions: tuple[InstallerQuestion, ...]
     answer_words: AnswerWords
 
 
-_MARKS = {"<s>": r"(?P<v>§s\d+)", "<d>": r"(?P<v>§d\d+)", "<n>": r"(?P<v>§n\d+)", "<p>": r"(?P<v>§p\d+)"}
 _VERSION = r"(?P<ver>§n\d+(?: (?:point |dot )?§n\d+){0,3})"
+_NAME = r"(?P<name>[a-z][a-z']+(?: [a-z][a-z']+)?(?: §n\d+)?)"
+_MARKS = {
+    "<s>": r"(?P<v>§s\d+)", "<d>": r"(?P<v>§d\d+)", "<n>": r"(?P<v>§n\d+)", "<p>": r"(?P<v>§p\d+)",
+    "<name>": _NAME, "<ver>": _VERSION,
+}  # fmt: skip
 _NEVER = r"(?!)"
 
 
@@ -100,18 +135,30 @@ def speech_of(table: Mapping[str, Any]) -> Speech:
         values=table.get("values", {}),
         plain=frozenset(table.get("plain", ())),
         known=frozenset(word for words in table.get("sets", {}).values() for each in words for word in each.split()),
+        desktops=frozenset(table.get("desktops", ())),
         others=tuple(map(_whole, table.get("others", ()))),
         compared=tuple(map(_whole, table.get("compared", ()))),
         earlier=_any(table.get("earlier", [])),
         against={name: _any(words) for name, words in table.get("against", {}).items()},
+        favour={name: _any(words) for name, words in table.get("favour", {}).items()},
         lacks_before=re.compile(rf"(?<!\w)(?:{'|'.join(software.get('lacks-before', ())) or _NEVER})$"),
+        lacks_unlisted=re.compile(rf"(?<!\w)(?:{'|'.join(software.get('lacks-before-unlisted', ())) or _NEVER})$"),
+        purposes=_any(software.get("purposes", [])),
         lacks_after=re.compile(rf"\s*(?:{'|'.join(software.get('lacks-after', ())) or _NEVER})(?!\w)"),
         neither={name: _any(words) for name, words in software.get("neither", {}).items()},
         version_behind=re.compile(rf"(?: \.)?(?: (?:{behind})){{0,4}} {_VERSION}(?! (?:of|and a))"),
         fronts=table.get("fronts", {}),
+        topics=tuple(map(_topic, table.get("topics", ()))),
+        tried=tuple(Tried(each["key"], _any(each["words"])) for each in table.get("tried", ())),
+        went=tuple((name, _any(words)) for name, words in table.get("went", {}).items()),
         questions=tuple(_questions(table)),
         answer_words=AnswerWords(*(_any(said.get(name, [])) for name in AnswerWords.__struct_fields__)),
     )
+
+
+def _topic(row: Mapping[str, Any]) -> FigureTopic:
+    low, high = row["usual"]
+    return FigureTopic(row["kind"], row["key"], row["of"], (low, high), frozenset(row["slots"]), _any(row["words"]))
 
 
 def _questions(table: Mapping[str, Any]) -> Iterator[InstallerQuestion]:
@@ -125,6 +172,7 @@ def _questions(table: Mapping[str, Any]) -> Iterator[InstallerQuestion]:
 def _patterns(table: Mapping[str, Any]) -> list[SpeechPattern]:
     sets = {name: "|".join(sorted(map(re.escape, words), key=len, reverse=True)) for name, words
             in table.get("sets", {}).items()}  # fmt: skip
+    phrases = table.get("phrases", {})
     counts: dict[str, int] = {}
     made = []
     for row in table.get("rules", ()):
@@ -133,6 +181,8 @@ def _patterns(table: Mapping[str, Any]) -> list[SpeechPattern]:
         says = row["says"]
         for name, words in sets.items():
             says = says.replace(f"<{name}>", f"(?:{words})").replace(f"<={name}>", f"(?P<t>{words})")
+        for name, phrase in phrases.items():
+            says = says.replace(f"<{name}>", f"(?:{phrase})")
         for mark, pattern in _MARKS.items():
             says = says.replace(mark, pattern)
         slots = frozenset(row.get("slots", ()))

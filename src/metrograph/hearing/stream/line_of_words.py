@@ -17,12 +17,13 @@ _LONGEST_SAID = 12  # words
 class LineOfWords:
     """What was said as one line: ``memory at rest §s12 .``, where ``§s12`` is the twelfth figure, a size.
 
-    figures: what the marks stand for, by their numbers.
+    figures: what the marks stand for, by their numbers; figure_spans: where these are in the line.
     """
 
     def __init__(self, words: Sequence[Word], tokens: Sequence[Token], named: Sequence[Mention]) -> None:
         self.words, self.tokens = words, tokens
         self.figures = _figures(tokens, named)
+        self.figure_spans: list[tuple[int, int]] = []
         self._starts: list[int] = []  # of each piece in the line
         self._places: list[tuple[int, int]] = []  # of its tokens
         starting = {each.first: number for number, each in enumerate(self.figures)}
@@ -33,6 +34,8 @@ class LineOfWords:
             end = place if number is None else self.figures[number].last
             piece = tokens[place].text if number is None else f"§{self.figures[number].kind}{number}"
             self._starts.append(length)
+            if number is not None:
+                self.figure_spans.append((length, length + len(piece)))
             self._places.append((place, end))
             pieces.append(piece + " ." if tokens[end].stop else piece)
             length += len(pieces[-1]) + 1

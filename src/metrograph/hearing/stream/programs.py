@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Iterator, Sequence
 from functools import cache, lru_cache
+from pathlib import Path
 
 import msgspec
 from rapidfuzz import fuzz, process
@@ -14,11 +15,15 @@ from metrograph.hearing.stream.spoken import Token
 
 
 class Program(msgspec.Struct, frozen=True):
-    """A program by its shown name. on_machine: whether it is on the machine under test, as a probe says."""
+    """A program by its shown name. on_machine: whether it is on the machine under test, as a probe says.
+
+    well_known: whether it is only known because everybody speaks of it.
+    """
 
     name: str
     group: str = ""
     on_machine: bool = False
+    well_known: bool = False
 
 
 class KnownNames(msgspec.Struct, frozen=True):
@@ -36,13 +41,14 @@ class Mention(msgspec.Struct, frozen=True):
     last: int
     score: float
     on_machine: bool
+    well_known: bool = False
 
 
 # The bounds below were set on twelve narrations in which recognisers misheard names; the rest by their sense.
 _LONGEST = 4  # words of a name as it is said
 _LEAST, _LEAST_APART = 0.84, 0.82  # how alike one word, and several that make a name together, have to be
 _MARGIN = 0.04  # to the second best
-_BESIDE = 3  # words between two programs of one list
+_BESIDE, _BESIDE_ON_MACHINE = 3, 5  # words between two programs of one list; of what is there more may be said
 _MISHEARD, _SHORTEST = 6, 5  # letters of what may be misheard, and of a name that it may stand for
 
 
@@ -68,6 +74,13 @@ def known_names(machine: Iterable[Program], others: Iterable[Program] = ()) -> K
     return KnownNames(tuple(programs.values()), bool(own))
 
 
+@cache
+def well_known() -> tuple[Program, ...]:
+    """Programs that people name when they show a desktop, for talks of which no list is given."""
+    listed = read_names(Path(__file__).with_name("well_known.txt").read_text("utf-8"))
+    return tuple(msgspec.structs.replace(each, well_known=True) for each in listed)
+
+
 def mentions(tokens: Sequence[Token], names: KnownNames) -> list[Mention]:
     """The programs that are named, none over another, the most alike first."""
     kept: list[Mention] = []
@@ -89,11 +102,16 @@ def _candidates(tokens: Sequence[Token], names: KnownNames) -> Iterator[Mention]
             best = index.get(said)
             if best is not None:
                 if not said.isdigit() and len(said) > (2 if last > first else 3):
-                    yield Mention(best.name, first, last, 1.0, best.on_machine)
-            elif len(said) >= _MISHEARD and not (first == last and _is_common(tokens[first])):
+                    yield Mention(best.name, first, last, 1.0, best.on_machine, best.well_known)
+            elif len(said) >= _MISHEARD and not _cannot_be_misheard(tokens[first : last + 1]):
                 guess = _alike(said, names, last > first)
                 if guess is not None:
                     yield Mention(guess[0].name, first, last, guess[1], guess[0].on_machine)
+
+
+def _cannot_be_misheard(said: Sequence[Token]) -> bool:
+    """Whether words are what they are: one that everybody says, or several around one of every sentence."""
+    return _is_common(said[0]) if len(said) == 1 else any(_is_in_every_sentence(said[at].text) for at in (0, -1))
 
 
 def _is_common(token: Token) -> bool:
@@ -103,14 +121,17 @@ def _is_common(token: Token) -> bool:
 def _is_a_word(mention: Mention, tokens: Sequence[Token]) -> bool:
     """Whether a name is a word as well, and was said as one alone."""
     said = tokens[mention.first]
-    return mention.first == mention.last and _is_common(said) and _letters(said.text) == _letters(mention.name)
+    if mention.first != mention.last or _letters(said.text) != _letters(mention.name):
+        return False
+    return is_everyday(said.text) if mention.well_known else _is_common(said)
 
 
 def _is_listed(kept: Sequence[Mention], place: int) -> bool:
     """Whether another program is named right before or right after."""
     around = [kept[at] for at in (place - 1, place + 1) if 0 <= at < len(kept)]
     here = kept[place]
-    return any(min(abs(here.first - each.last), abs(each.first - here.last)) <= _BESIDE for each in around)
+    beside = _BESIDE_ON_MACHINE if here.on_machine else _BESIDE
+    return any(min(abs(here.first - each.last), abs(each.first - here.last)) <= beside for each in around)
 
 
 @cache
@@ -141,6 +162,13 @@ def is_everyday(word: str) -> bool:
     return zipf_frequency(word, _LANGUAGE, "small") >= _EVERYDAY
 
 
+def _is_in_every_sentence(word: str) -> bool:
+    from wordfreq import zipf_frequency
+
+    return zipf_frequency(word, _LANGUAGE, "small") >= _EVERY_SENTENCE
+
+
+_EVERY_SENTENCE = 6.3  # one in five hundred words
 _EVERYDAY = 4.2  # one in sixty thousand words, as the logarithm to ten of how often a word is in a milliard
 
 
@@ -153,7 +181,7 @@ def _letters(text: str) -> str:
 
 @lru_cache(8)
 def _index(names: KnownNames) -> dict[str, Program]:
-    index = {_letters(each.name): each for each in names.programs}
+    index = {_letters(each.name): each for each in (*well_known(), *names.programs)}
     for each in names.programs:
         index.setdefault(_letters(each.name) + "s", each)
     return index

@@ -59,18 +59,21 @@ def _whole_name(line: str, name: str) -> str:
     return f"{word} {name}" if joined else name
 
 
-def find_desktops(line: LineOfWords, plain: AbstractSet[str]) -> Iterator[SaidName]:
-    """The desktops that are named, alone and with their versions."""
+def find_desktops(line: LineOfWords, plain: AbstractSet[str], known: AbstractSet[str]) -> Iterator[SaidName]:
+    """The desktops that are named, alone and with their versions. known: names that may be one without more."""
     named = {name for match in re.finditer(_NAMED, line.line) for name in match.groups() if name}
     # Who talks of a desktop's version has said its name before, or says it again.
     with_version = {match[1] for match in re.finditer(rf"{_BEGIN}({_NAME})(?:'s)?(?: at)? §n\d+{_END}", line.line)}
     often = {name for name in with_version if len(re.findall(rf"{_BEGIN}{re.escape(name)}(?!\w)", line.line)) > 1}
-    names = {name for name in named | often if name not in plain and not is_everyday(name)}
+    names = {name for name in named | often | known if name not in plain and not is_everyday(name)}
     for name in sorted(names):
         said = rf"{re.escape(name)}(?:'s)?"
         for match in re.finditer(rf"{_BEGIN}{said}{_TO_A_VERSION} ({_VERSION}){_END}", line.line):
             yield SaidName(
-                name, line.version(match[1]), *match.span(), "desktop-version" if name in named else "version of a name"
+                name,
+                line.version(match[1]),
+                *match.span(),
+                "desktop-version" if name in named | known else "version of a name",
             )
         for match in re.finditer(rf"{_BEGIN}{_COMES_WITH} {said}(?: desktop)?{_END}", line.line):
-            yield SaidName(name, "", *match.span(), "desktop-name" if name in named else "name with a version")
+            yield SaidName(name, "", *match.span(), "desktop-name" if name in named | known else "name with a version")
