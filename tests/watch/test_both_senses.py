@@ -7,6 +7,7 @@ from metrograph.intake.source import Event
 from metrograph.log.cues import Cue
 from metrograph.log.lexicon import load_lexicon
 from metrograph.watch.drafts.both_senses import heard_events, joined
+from metrograph.watch.drafts.heard_proposals import of_another
 
 LEXICON = load_lexicon()
 
@@ -50,7 +51,7 @@ class BothSenses(unittest.TestCase):
         (sure,) = joined([event(1, 1.0, "check", "sound", "pass")], [event(2, 0.9, "check", "sound", "pass")], LEXICON)
         self.assertEqual(sure.confidence, 1.0)
 
-    def test_what_is_said_of_another_release_is_not_proposed(self) -> None:
+    def test_what_is_said_of_another_release_says_so(self) -> None:
         pairs = [
             (Statement(1.0, "fact", "kernel", "6.12", about, "desktop", 0.7), Cue(1000, "fact", "kernel", "6.12"))
             for about in ("this", "8.0")
@@ -58,4 +59,5 @@ class BothSenses(unittest.TestCase):
         pairs.append(
             (Statement(1.0, "compare", "speed", "+", "8.0", "after", 0.7), Cue(1, "than", "8.0", "speed better"))
         )
-        self.assertEqual([each.cue.verb for each in heard_events(pairs)], ["fact", "than"])
+        of_what = [(each.cue.verb, of_another(each.cue)) for each in heard_events(pairs)]
+        self.assertEqual(of_what, [("fact", ""), ("fact", "8.0"), ("than", "")])

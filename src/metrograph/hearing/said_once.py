@@ -37,7 +37,7 @@ def told_once(found: Sequence[Statement]) -> list[Statement]:
     kept: dict[tuple[str, str], list[Statement]] = {}
     taken: set[float] = set()
     for each in sorted(found, key=lambda said: (-said.sure, said.at)):
-        if each.kind in _FIGURES:
+        if each.kind in _FIGURES or (each.kind, each.key) in _VERSIONS:
             if each.at in taken:
                 continue
             taken.add(each.at)
@@ -50,6 +50,8 @@ def told_once(found: Sequence[Statement]) -> list[Statement]:
 _SOFTWARE = frozenset({"carries", "lacks"})
 _FIGURES = frozenset({"reading", "elapsed", "claim"})
 """Kinds of which one figure is only one."""
+_VERSIONS = frozenset({("fact", "kernel"), ("fact", "desktop-version"), ("fact", "other")})
+"""What else is said in figures."""
 _NEAR = {"screen": 60.0, "check": 20.0, "issue": 12.0, "choose": 12.0, "keep": 12.0, "todo": 10.0, "wish": 10.0}
 """Seconds within which one thing is said twice, by kind; elsewhere six."""
 _WITHOUT_VALUE = frozenset({"screen", "issue", "check", "todo", "wish"})

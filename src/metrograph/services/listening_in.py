@@ -10,7 +10,7 @@ from metrograph.core.errors import MetrographError
 from metrograph.hearing.heard import HeardStatement, TalkDocument
 from metrograph.hearing.statements import Statement
 from metrograph.intake.source import Event, moved
-from metrograph.log.cues import Log
+from metrograph.log.cues import Cue, Log
 from metrograph.log.lexicon import Lexicon
 from metrograph.log.writer import format_words
 from metrograph.run.cards import Release
@@ -25,6 +25,7 @@ from metrograph.store.local.logbook import Logbook
 from metrograph.store.memory import find_run
 from metrograph.store.reading import LogReader
 from metrograph.watch.drafts.both_senses import heard_events, joined
+from metrograph.watch.drafts.heard_proposals import of_another
 from metrograph.words.figure_words import counted
 
 
@@ -84,13 +85,19 @@ def hear_beside(desk: Desk, book: Logbook, talk: Talk, beside: BesideRun, show_p
 def _propose_beside(book: Logbook, name: str, log: Log, heard: list[Event], lexicon: Lexicon) -> int:
     """Puts what a run's log does not say into a draft of its name, beside what waits there; how many that were."""
     stands = [Event(cue, at=cue.at) for cue in log.cues]
-    known = {id(cue) for cue in log.cues}
-    proposals = [proposed(event) for event in joined(stands, heard, lexicon) if id(event.cue) not in known]
+    known = {_stated(cue.at, cue) for cue in log.cues}
+    both = joined(stands, heard, lexicon)
+    proposals = [proposed(event) for event in both if _stated(event.at, event.cue) not in known]
     waiting = read_draft(book, name).cues if name in draft_names(book) else ()
     new = [cue for cue in proposals if cue not in waiting]
     if new:
         put_draft(book, name, log.header, tuple(sorted([*waiting, *new], key=lambda cue: cue.at)))
     return len(new)
+
+
+def _stated(at: int | None, cue: Cue) -> tuple[int | None, str, str | None, str]:
+    """What a cue states and when, whatever stands beside it."""
+    return at, cue.verb, cue.name, cue.text
 
 
 def _told_beside(name: str, count: int, outside: int) -> str:
@@ -107,8 +114,8 @@ def _draft(desk: Desk, book: Logbook, talk: Talk, target: Target, understood: Un
     drafting = open_drafting(desk, book, target, recorded, round(understood.heard.seconds * 1000))
     drafting.events = heard_events(understood.pairs)
     write_draft(book, drafting.name, drafting.header, tuple(map(proposed, drafting.events)))
-    others = len(understood.pairs) - len(drafting.events)
-    beside = f" {others} of other releases are not in it." if others else ""
+    others = sum(bool(of_another(event.cue)) for event in drafting.events)
+    beside = f" {others} of other releases are in it to be looked at, and are never taken unasked." if others else ""
     return f"{drafting.closing()}.{beside}"
 
 

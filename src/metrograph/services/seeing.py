@@ -41,6 +41,7 @@ from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import Logbook, shown_path
 from metrograph.watch.drafts.both_senses import heard_events, joined
 from metrograph.watch.drafts.confirming import was_decided
+from metrograph.watch.drafts.heard_proposals import of_another
 from metrograph.watch.drafts.looks import Looks, load_looks
 from metrograph.watch.drafts.proposals import Watched, said_at
 from metrograph.watch.drafts.review import Review
@@ -114,7 +115,7 @@ class Drafting:
 
     def closing(self) -> str:
         """What is said when all was gone through."""
-        unsure = sum(event.confidence < SURE for event in self.events)
+        unsure = sum(event.confidence < SURE and not of_another(event.cue) for event in self.events)
         hint = f"; {unsure} of them are unsure" if unsure else ""
         return (
             f"{counted(len(self.events), 'cue')} proposed in drafts/{self.name}.metro{hint}."

@@ -14,6 +14,7 @@ from metrograph.hearing.listening import Ears, HeardTalk, listen
 from metrograph.hearing.statements import Statement
 from metrograph.hearing.stream.captions import read_words
 from metrograph.hearing.stream.programs import KnownNames, Program, known_names, read_names
+from metrograph.hearing.weighing import LEAST
 from metrograph.log.bodies import any_terms
 from metrograph.log.cues import Cue
 from metrograph.log.escapes import split_list
@@ -22,6 +23,7 @@ from metrograph.privacy.gate import clean
 from metrograph.services.desk import Desk
 from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import Logbook, shown_path
+from metrograph.watch.drafts.listener_habits import load_habits, with_habit
 
 _VERSION = re.compile(r" \d\S*$")
 
@@ -59,7 +61,10 @@ def understand(desk: Desk, book: Logbook | None, talk: Talk, release: str) -> Un
     names = _names(desk, book, talk)
     found = listen(words, Ears(names, release=release))
     groups = {each.name: each.group for each in names.programs if each.group}
-    return Understood(found, tuple((each, cue_of(each, groups)) for each in map(_without_secrets, found.statements)))
+    pairs = [(each, cue_of(each, groups)) for each in map(_without_secrets, found.statements)]
+    known = {} if book is None else load_habits(book)
+    usual = ((msgspec.structs.replace(each, sure=with_habit(each.sure, cue, known)), cue) for each, cue in pairs)
+    return Understood(found, tuple(pair for pair in usual if pair[0].sure >= LEAST))
 
 
 def _names(desk: Desk, book: Logbook | None, talk: Talk) -> KnownNames:

@@ -19,6 +19,7 @@ EXPECTED: Mapping[str, str | tuple[str, ...]] = {
     "theme": ("light", "dark"),
     "pager": ("yes", "no"),
     "archive": "a folder, s3://BUCKET/FOLDER and the like",
+    "player": "a command, with {film} and {at} in it: the file, and the seconds it is to begin at",
 }
 """What each setting may hold: one of some words, or what is described."""
 
@@ -32,6 +33,7 @@ class Preferences(msgspec.Struct, frozen=True, omit_defaults=True):
     sizes: the family that sizes are shown in, where the logbook does not say; theme: of figures.
     pager: whether long output goes through one.
     archive: a shared one, that is asked what others say.
+    player: the command that shows a film from a moment on.
     """
 
     reviewer: str | None = None
@@ -40,6 +42,7 @@ class Preferences(msgspec.Struct, frozen=True, omit_defaults=True):
     theme: Literal["light", "dark"] | None = None
     pager: Literal["yes", "no"] | None = None
     archive: str | None = None
+    player: str | None = None
 
 
 def preferences_path() -> Path:
@@ -93,7 +96,15 @@ def _check(name: str, value: object, where: str) -> None:
         raise MetrographError(f"{where}: “{name}” cannot be “{str(value)[:60]}”; expected: {told}")
 
 
-_DEFAULTS = {"reviewer": None, "rig": None, "sizes": None, "theme": "light", "pager": "yes", "archive": None}
+_DEFAULTS = {
+    "reviewer": None,
+    "rig": None,
+    "sizes": None,
+    "theme": "light",
+    "pager": "yes",
+    "archive": None,
+    "player": None,
+}
 
 
 class Setting(msgspec.Struct, frozen=True, rename={"origin": "from"}):

@@ -16,26 +16,28 @@ from textual_image.widget import (
 )
 
 from metrograph.core.errors import MetrographError
+from metrograph.faces.recorder.confirm_texts import keys, listed, told
 from metrograph.faces.recorder.helpers import QuietApp
-from metrograph.log.lexicon import OTHER
-from metrograph.log.quantities.times import format_time
-from metrograph.log.writer import format_line, format_words
+from metrograph.faces.recorder.player import play
+from metrograph.log.reader import parse_line
+from metrograph.log.writer import format_words
 from metrograph.show.safe import visible
 from metrograph.watch.drafts import confirming
+from metrograph.watch.drafts.heard_proposals import ANOTHER, as_next_kind, of_another, said_of
 from metrograph.watch.drafts.review import Review
 from metrograph.watch.drafts.seen import SURE
 from metrograph.words.figure_words import counted
 
-_KEYS = (
-    ("Enter", "take"), ("t", "title"), ("k", "kind"), ("j", "join with the one before"), ("n", "no screen"),
-    ("u", "next unsure"), ("z", "undo"), ("w", "write the run"), ("q", "leave"),
-)  # fmt: skip
+_PLACEHOLDERS = {
+    "title": "the title as it is shown", "kind": "what the screen is for", "words": "as it would stand in a run log",
+}  # fmt: skip
 _OFFERS, _READ = 5, 5  # titles that are offered, and lines of a page that are shown: as many as fit beside a picture
 
 
 class Confirmer(QuietApp):
-    """Goes through one draft.
+    """Goes through one draft: what is sure stands there, what is not is asked, the rest is shown when asked for.
 
+    film, player: the recording, and the command that shows it from a moment on.
     bound: how sure a proposal has to be to become part of the run; None where none is wanted.
     """
 
@@ -49,9 +51,10 @@ class Confirmer(QuietApp):
         Binding("escape", "drop_line", priority=True),
     ]
 
-    def __init__(self, review: Review) -> None:
+    def __init__(self, review: Review, film: Path | None = None, player: str | None = None) -> None:
         super().__init__()
-        self.review = review
+        self.review, self.film, self.player = review, film, player
+        self.listening = False  # whether what nobody is asked about is shown too
         self.place = 0
         self.bound: float | None = None
         self.asked = ""  # what is typed on the line: title or kind
@@ -74,7 +77,7 @@ class Confirmer(QuietApp):
     async def on_mount(self) -> None:
         """Begins at the first proposal that is unsure."""
         self.place = confirming.next_unsure(self.review.cues, -1, SURE) or 0
-        self.query_one("#keys", Static).update(_keys())
+        self.query_one("#keys", Static).update(keys())
         await self.show()
 
     async def on_resize(self) -> None:
@@ -93,8 +96,9 @@ class Confirmer(QuietApp):
                 await line.action_submit()
             return
         deed = {
-            "enter": self.take, "t": self.ask_title, "k": self.ask_kind, "j": self.join, "n": self.no_screen,
-            "u": self.unsure, "z": self.take_back, "w": self.write, "q": self.leave,
+            "enter": self.take, "t": self.ask_title, "k": self.ask_kind, "e": self.ask_words, "r": self.other_release,
+            "j": self.join, "n": self.no_screen, "o": self.play, "l": self.listen, "u": self.unsure,
+            "z": self.take_back, "w": self.write, "q": self.leave,
         }.get(key)  # fmt: skip
         if deed is not None:
             event.stop()
@@ -103,13 +107,15 @@ class Confirmer(QuietApp):
             except MetrographError as error:
                 self.say(str(error))
                 return
-            if key not in {"t", "k"}:
+            if not self.asked:
                 self.say("")
             await self.show()
 
     async def action_go(self, by: int) -> None:
         """Moves along the list."""
-        self.place = min(max(self.place + by, 0), max(len(self.review.cues) - 1, 0))
+        places = self._places()
+        at = next((number for number, place in enumerate(places) if place >= self.place), len(places) - 1)
+        self.place = places[min(max(at + by, 0), len(places) - 1)] if places else 0
         await self.show()
 
     async def action_drop_line(self) -> None:
@@ -135,6 +141,23 @@ class Confirmer(QuietApp):
             self.review.decide(self.place, confirming.no_screen(self.review.cues[self.place]))
             self._on()
 
+    def other_release(self) -> None:
+        """Says that the proposal in front is of another release, or, where it is taken to be, that it is not."""
+        if self.review.cues:
+            cue = self.review.cues[self.place]
+            self.review.decide(self.place, confirming.taken(said_of(cue, "" if of_another(cue) else ANOTHER)))
+            self._on()
+
+    def play(self) -> None:
+        """Shows the moment in the person's player."""
+        cue = self.review.cues[self.place] if self.review.cues else None
+        film = self.review.recording(self.film)
+        play(self.player, film, self.review.header.other("source") or "", 0 if cue is None else cue.at)
+
+    def listen(self) -> None:
+        """Shows what nobody is asked about as well, or leaves it out again."""
+        self.listening = not self.listening
+
     def unsure(self) -> None:
         """Goes to the next proposal that is unsure."""
         self.place = self._next_unsure()
@@ -155,7 +178,12 @@ class Confirmer(QuietApp):
         self.exit()
 
     def _on(self) -> None:
-        self.place = min(self.place + 1, len(self.review.cues) - 1)
+        self.place = next((place for place in self._places() if place > self.place), self.place)
+
+    def _places(self) -> list[int]:
+        """The places of the proposals that are shown: without what is hardly heard, unless a person wants to listen."""
+        cues = self.review.cues
+        return [place for place, cue in enumerate(cues) if self.listening or not confirming.is_aside(cue)]
 
     def _next_unsure(self) -> int:
         place = confirming.next_unsure(self.review.cues, self.place, SURE)
@@ -170,17 +198,28 @@ class Confirmer(QuietApp):
         self._ask("title")
 
     def ask_kind(self) -> None:
-        """Asks for another kind of the screen in front."""
-        self._ask("kind")
+        """Another kind: of a screen it is asked for, anything else becomes the next that the words may mean."""
+        cue = self.review.cues[self.place] if self.review.cues else None
+        other = None if cue is None or cue.verb == "screen" else as_next_kind(cue)
+        if other is None:
+            self._ask("kind")
+        else:
+            self.review.decide(self.place, confirming.taken(other))
+
+    def ask_words(self) -> None:
+        """Asks for what the proposal in front should say, in the words of a run log."""
+        self._ask("words")
 
     def _ask(self, what: str) -> None:
+        if not self.review.cues:
+            return
         cue = self.review.cues[self.place]
-        if cue.verb != "screen":
-            raise MetrographError(f"“{cue.verb}” has no {what}; j drops it, Enter takes it")
+        if cue.verb != "screen" and what != "words":
+            raise MetrographError(f"“{cue.verb}” has no {what}; j drops it, Enter takes it, e says it otherwise")
         self.asked = what
         line = self.query_one("#line", Input)
-        line.value = cue.text if what == "title" else ""
-        line.placeholder = "the title as it is shown" if what == "title" else "what the screen is for"
+        line.value = {"title": cue.text, "words": format_words(confirming.as_run([cue], {})[0])}.get(what, "")
+        line.placeholder = _PLACEHOLDERS[what]
         line.set_class(True, "asked")
         line.focus()
         line.cursor_position = len(line.value)
@@ -193,7 +232,7 @@ class Confirmer(QuietApp):
 
     def on_input_changed(self, event: Input.Changed) -> None:
         """Offers what begins like what is typed."""
-        known = self.review.titles if self.asked == "title" else list(self.review.lexicon.kinds)
+        known = {"title": self.review.titles, "kind": list(self.review.lexicon.kinds)}.get(self.asked, [])
         typed = event.value.casefold()
         offers = [word for word in known if typed in word.casefold() and word != event.value][:_OFFERS]
         self.query_one("#offers", Static).update(Text("  ".join(map(visible, offers))))
@@ -208,7 +247,13 @@ class Confirmer(QuietApp):
         if self.asked == "kind" and typed not in lexicon.kinds:
             self.say(f"there is no kind “{typed}”")
             return
-        if typed:
+        if self.asked == "words" and typed:
+            try:
+                self.review.decide(self.place, confirming.reworded(cue, parse_line(typed)))
+            except MetrographError as error:
+                self.say(str(error))
+                return
+        elif typed:
             change = confirming.retitled if self.asked == "title" else confirming.of_kind
             self.review.decide(self.place, change(cue, typed, lexicon))
         self._close_line()
@@ -225,7 +270,9 @@ class Confirmer(QuietApp):
         """Everything as it stands."""
         review = self.review
         left = review.open()
+        aside = review.aside()
         title = f"{review.name}   {counted(len(review.cues), 'proposal')}, {left or 'none'} to look at"
+        title += f", {aside} more may have been said" if aside else ""
         self.query_one("#title", Static).update(Text(title))
         self.query_one("#list", Static).update(self._list())
         self.query_one("#what", Static).update(self._what())
@@ -235,28 +282,14 @@ class Confirmer(QuietApp):
 
     def _list(self) -> Text:
         rows = max(self.query_one("#middle").size.height - 1, 5)
-        first = min(max(self.place - rows // 2, 0), max(len(self.review.cues) - rows, 0))
-        text = Text(no_wrap=True, overflow="ellipsis")
-        for place, cue in enumerate(self.review.cues[first : first + rows], first):
-            mark = "✓" if confirming.is_confirmed(cue) else " " if confirming.sure(cue) >= SURE else "?"
-            words = cue.text if cue.verb == "screen" else format_words(cue)
-            style = "reverse" if place == self.place else "" if cue.verb == "screen" else "dim"
-            text.append(f"{mark} {format_time(cue.at // 1000 * 1000):>7}  {visible(words)}\n", style)
-        return text
+        return listed(self.review.cues, self._places(), self.place, rows)
 
     def _what(self) -> Text:
         if not self.review.cues:
             return Text("Nothing is proposed any more; w writes the run")
         cue = self.review.cues[self.place]
         kind = cue.field("kind") or self.review.lexicon.kind_of(cue.text)
-        text = Text(visible(format_line(confirming.as_run([cue], {})[0]).partition(" | ")[0]), style="bold")
-        if cue.verb == "screen":
-            text.append(f"\nfor: {'not known' if kind == OTHER else kind}", "not bold")
-        sure = "decided" if confirming.is_confirmed(cue) else f"sure to {confirming.sure(cue):.2f}"
-        text.append(f"\n{sure}", "not bold")
-        if cue.verb == "screen" and self.review.picture(cue) is None:
-            text.append("\nno picture was kept of it", "not bold dim")
-        return text
+        return told(cue, kind, self.review.picture(cue) is not None)
 
     async def _show_picture(self) -> None:
         cue = self.review.cues[self.place] if self.review.cues else None
@@ -268,11 +301,3 @@ class Confirmer(QuietApp):
         await frame.remove_children()
         if path is not None:
             await frame.mount(Image(path))
-
-
-def _keys() -> Text:
-    text = Text()
-    for key, deed in _KEYS:
-        text.append(f" {key} ", "reverse")
-        text.append(f" {deed}  ")
-    return text

@@ -109,10 +109,12 @@ def _make_folder(book: Logbook) -> None:
 _NAME = "looks.jsonl"
 
 
+_DECISIONS = "heard.jsonl"
+
+
 def look_lines(book: Logbook) -> list[bytes]:
     """All lines; none where nothing was confirmed yet."""
-    path = _path(book)
-    return read_own(path, "looks").splitlines() if path.exists() else []
+    return _own_lines(book.path / _NAME, "looks")
 
 
 def add_look_lines(book: Logbook, lines: Iterable[bytes]) -> None:
@@ -120,13 +122,27 @@ def add_look_lines(book: Logbook, lines: Iterable[bytes]) -> None:
     known = set(look_lines(book))
     new = "".join(f"{line.decode()}\n" for line in dict.fromkeys(lines) if line not in known)
     if new:
-        with locked(book.runs):
-            create(_path(book), "")
-            append(_path(book), new)
+        _add(book, _NAME, new)
 
 
-def _path(book: Logbook) -> Path:
-    return book.path / _NAME
+def decision_lines(book: Logbook) -> list[bytes]:
+    """What was decided on what was heard, a line each; none where nothing was yet."""
+    return _own_lines(book.path / _DECISIONS, "decisions")
+
+
+def add_decision_lines(book: Logbook, lines: Iterable[bytes]) -> None:
+    """Adds decisions."""
+    _add(book, _DECISIONS, "".join(f"{line.decode()}\n" for line in lines))
+
+
+def _own_lines(path: Path, what: str) -> list[bytes]:
+    return read_own(path, what).splitlines() if path.exists() else []
+
+
+def _add(book: Logbook, name: str, lines: str) -> None:
+    with locked(book.runs):
+        create(book.path / name, "")
+        append(book.path / name, lines)
 
 
 def scan_key(source: Path) -> str:

@@ -14,6 +14,7 @@ from metrograph.log.faults import Unreadable
 from metrograph.log.lexicon import Lexicon
 from metrograph.log.quantities.quantity import parse_quantity
 from metrograph.log.quantities.ranges import Range
+from metrograph.watch.drafts.heard_proposals import of_another, said_of, with_words, words_of
 
 _BESIDE = 30_000  # milliseconds: so long a screen is talked of before or after it came
 _NEAR = 90_000  # milliseconds between saying a thing and seeing it
@@ -22,12 +23,16 @@ _HIGHEST = 0.99
 
 
 def heard_events(pairs: Iterable[tuple[Statement, Cue]]) -> list[Event]:
-    """What was said of the release itself, or against another, as proposals."""
+    """What was said, as proposals with its words; what is of another release says so, and is never taken unasked."""
     return [
-        Event(cue, at=cue.at, confidence=said.sure)
-        for said, cue in pairs
-        if (said.about == THIS or cue.verb == "than") and (cue.verb != "note" or cue.text)
-    ]
+        Event(said_of(with_words(cue, said.said), _other_release(said, cue)), at=cue.at, confidence=said.sure)
+        for said, cue in pairs if cue.verb != "note" or cue.text
+    ]  # fmt: skip
+
+
+def _other_release(said: Statement, cue: Cue) -> str:
+    """The release that something was said of, where it is another: a comparison is of this one."""
+    return "" if said.about == THIS or cue.verb == "than" else said.about
 
 
 def joined(seen: Sequence[Event], heard: Sequence[Event], lexicon: Lexicon) -> list[Event]:
@@ -39,11 +44,11 @@ def joined(seen: Sequence[Event], heard: Sequence[Event], lexicon: Lexicon) -> l
     """
     found, left = list(seen), []
     for event in heard:
-        place = _same(found, event, lexicon)
+        place = None if of_another(event.cue) else _same(found, event, lexicon)
         if place is not None:
-            found[place] = _surer(found[place], event.confidence)
+            found[place] = _surer(found[place], event)
         elif event.cue.verb not in {"screen", "phase"}:
-            other = _other(found, event)
+            other = None if of_another(event.cue) else _other(found, event)
             if other is not None:
                 found[other] = _contradicted(found[other])
             left.append(event if other is None else _contradicted(event))
@@ -100,10 +105,11 @@ def _kind(cue: Cue, lexicon: Lexicon) -> str:
     return cue.field("kind") or lexicon.kind_of(cue.text)
 
 
-def _surer(event: Event, confidence: float) -> Event:
-    """An event that another sense agrees to: it is wrong only if both are."""
-    sure = 1 - (1 - event.confidence) * (1 - confidence)
-    return msgspec.structs.replace(event, confidence=max(event.confidence, min(sure, _HIGHEST)))
+def _surer(event: Event, heard: Event) -> Event:
+    """An event that another sense agrees to: it is wrong only if both are. Its words are kept with it."""
+    sure = 1 - (1 - event.confidence) * (1 - heard.confidence)
+    cue = event.cue if words_of(event.cue) else with_words(event.cue, words_of(heard.cue))
+    return msgspec.structs.replace(event, cue=cue, confidence=max(event.confidence, min(sure, _HIGHEST)))
 
 
 def _contradicted(event: Event) -> Event:

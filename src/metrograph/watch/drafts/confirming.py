@@ -8,10 +8,12 @@ import msgspec
 
 from metrograph.log.cues import Cue
 from metrograph.log.lexicon import OTHER, UNCONFIRMED, UNTITLED, Lexicon, is_untitled
+from metrograph.watch.drafts.heard_proposals import ASKED, SAID, is_only_heard, of_another
+from metrograph.watch.drafts.proposals import PAGE
 
 CONFIRMED = "1"
 _KIND = 0.6  # from here on what a screen is for is said, as that takes a word of its title only
-_OURS = frozenset({"sure", "seen", "x-page"})
+_OURS = frozenset({"sure", "seen", PAGE, SAID})
 
 
 def sure(cue: Cue) -> float:
@@ -48,6 +50,12 @@ def of_kind(cue: Cue, kind: str, lexicon: Lexicon) -> Cue:
     return taken(msgspec.structs.replace(cue, fields=fields))
 
 
+def reworded(cue: Cue, said: Cue) -> Cue:
+    """A proposal that says something else; what it rests on stays."""
+    ours = tuple(pair for pair in cue.fields if pair[0] in _OURS)
+    return taken(msgspec.structs.replace(said, at=cue.at, fields=(*said.fields, *ours)))
+
+
 def no_screen(cue: Cue) -> Cue:
     """What was taken for a screen was the machine at work."""
     return Cue(cue.at, "wait", None, "", (("sure", CONFIRMED),))
@@ -55,23 +63,34 @@ def no_screen(cue: Cue) -> Cue:
 
 def next_unsure(cues: Sequence[Cue], after: int, bound: float) -> int | None:
     """The next proposal, by place, that a person has not decided on and that is less sure; None where there is none."""
-    places = [place for place, cue in enumerate(cues) if not is_confirmed(cue) and sure(cue) < bound]
+    places = [place for place, cue in enumerate(cues) if is_asked(cue) and sure(cue) < bound]
     return next((place for place in places if place > after), places[0] if places else None)
 
 
+def is_asked(cue: Cue) -> bool:
+    """Whether a person is asked about a proposal: it is open, and sure enough to be worth a look."""
+    return not is_confirmed(cue) and not is_aside(cue)
+
+
+def is_aside(cue: Cue) -> bool:
+    """Whether nobody is asked about a proposal: it was hardly heard, or is of another release, and is not decided."""
+    return not is_confirmed(cue) and bool((is_only_heard(cue) and sure(cue) < ASKED) or of_another(cue))
+
+
 def accepted(cues: Sequence[Cue], bound: float) -> tuple[list[Cue], list[Cue]]:
-    """The proposals that are at least so sure, and the others."""
-    return [cue for cue in cues if sure(cue) >= bound], [cue for cue in cues if sure(cue) < bound]
+    """The proposals that are at least so sure, and the others; what is of another release is never taken."""
+    right = [cue for cue in cues if sure(cue) >= bound and not of_another(cue)]
+    return right, [cue for cue in cues if sure(cue) < bound or (of_another(cue) and not is_confirmed(cue))]
 
 
 def standing_in(left: Sequence[Cue], lexicon: Lexicon) -> list[Cue]:
     """What stands in a run for screens that nobody has confirmed: that there was one, and what it seems to be.
 
-    Left out, they would be taken for gone.
+    Left out, they would be taken for gone. One that was only talked of may never have been there.
     """
     found: list[Cue] = []
     number = 0
-    for cue in (cue for cue in left if cue.verb == "screen"):
+    for cue in (cue for cue in left if cue.verb == "screen" and not is_only_heard(cue)):
         number += is_untitled(cue.text)
         kind = cue.field("kind") or lexicon.kind_of(cue.text)
         title = f"{UNTITLED} {number}" if is_untitled(cue.text) else f"{cue.text}{UNCONFIRMED}"

@@ -5,6 +5,8 @@ from __future__ import annotations
 from functools import cached_property
 from pathlib import Path
 
+import msgspec
+
 from metrograph.core.errors import MetrographError
 from metrograph.log.bodies import any_terms
 from metrograph.log.cues import Cue, Header, Log
@@ -15,11 +17,19 @@ from metrograph.store.local.drafts import drop_draft, folder_of, read_draft, wri
 from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import Logbook
 from metrograph.watch.drafts import confirming
+from metrograph.watch.drafts.confirming import is_confirmed
+from metrograph.watch.drafts.heard_proposals import is_only_heard, of_another
+from metrograph.watch.drafts.listener_habits import Decision, keep_decision, kind_of
 from metrograph.watch.drafts.looks import keep_looks, load_looks, look_of
 from metrograph.watch.drafts.proposals import PAGE
 from metrograph.watch.drafts.scanning import read_kept
 from metrograph.watch.drafts.seen import SURE
 from metrograph.watch.pages.page import Page
+
+
+def _is_as(cue: Cue, was: Cue) -> bool:
+    """Whether a decision leaves a proposal what it was heard as."""
+    return kind_of(cue) == kind_of(was) and not of_another(cue)
 
 
 class Review:
@@ -32,22 +42,29 @@ class Review:
         self.header: Header = log.header
         self.cues: list[Cue] = log.by_time()
         self.lexicon = book.settings().lexicon
-        self._before: list[list[Cue]] = []
+        self._before: list[tuple[list[Cue], Decision | None]] = []
 
     # -- deciding ------------------------------------------------------------------------------------------------------
 
     def decide(self, place: int, cue: Cue | None) -> None:
         """Puts what a person decided in the place of a proposal; None takes it away, so that the one before goes on."""
-        self._before.append(list(self.cues))
+        was = self.cues[place]
+        heard = is_only_heard(was) and not is_confirmed(was)
+        decision = Decision(kind_of(was), confirming.sure(was), cue is not None and _is_as(cue, was)) if heard else None
+        self._before.append((list(self.cues), decision))
         self.cues[place : place + 1] = [] if cue is None else [cue]
         self._save()
+        if decision is not None:
+            keep_decision(self.book, decision)
 
     def undo(self) -> bool:
         """Takes the last decision back; whether there was one."""
         if not self._before:
             return False
-        self.cues = self._before.pop()
+        self.cues, decision = self._before.pop()
         self._save()
+        if decision is not None:
+            keep_decision(self.book, msgspec.structs.replace(decision, counts=-decision.counts))
         return True
 
     def _save(self) -> None:
@@ -62,13 +79,27 @@ class Review:
         return sorted(confirmed | {cue.text for cue in self.cues if cue.verb == "screen"})
 
     def picture(self, cue: Cue) -> Path | None:
-        """The picture that a proposal rests on; None where none was kept."""
-        seen = cue.field("seen")
+        """The picture that a proposal rests on, or what was in front when it was said; None where none was kept."""
+        seen = cue.field("seen") or (self._in_front(cue.at) if is_only_heard(cue) else None)
         path = None if seen is None else (self.book.path / seen).resolve()
         # What a draft says may come from anywhere: nothing outside the logbook's pictures is opened.
         if path is None or path.parent != (self.book.path / "shots").resolve() or not path.is_file():
             return None
         return path
+
+    def _in_front(self, at: int) -> str | None:
+        """The picture of the screen that was in front at a moment."""
+        seen = [cue.field("seen") for cue in self.cues if cue.verb == "screen" and cue.at <= at]
+        return next((each for each in reversed(seen) if each is not None), None)
+
+    def recording(self, given: Path | None) -> Path | None:
+        """The recording that a draft is of: as it was given, or by its name here or in the logbook; None elsewhere."""
+        if given is not None:
+            return given
+        # A draft says a name, and what it says may come from anywhere: no path of it is followed.
+        name = Path(self.header.other("source") or "").name
+        folders = (Path.cwd(), self.book.path, self.book.path / "recordings")
+        return next((each / name for each in folders if name and (each / name).is_file()), None)
 
     def lines(self, cue: Cue) -> list[str]:
         """What was read on the page that a screen was proposed from; a small picture cannot show it."""
@@ -76,8 +107,12 @@ class Review:
         return [] if page is None else [text.text for text in page.said if text.text != cue.text]
 
     def open(self, bound: float = SURE) -> int:
-        """How many proposals are less sure than that."""
-        return len(confirming.accepted(self.cues, bound)[1])
+        """How many proposals are less sure than that, and worth to be looked at."""
+        return sum(confirming.is_asked(cue) and confirming.sure(cue) < bound for cue in self.cues)
+
+    def aside(self) -> int:
+        """How many proposals nobody is asked about: hardly heard, or of another release."""
+        return sum(map(confirming.is_aside, self.cues))
 
     # -- writing -------------------------------------------------------------------------------------------------------
 

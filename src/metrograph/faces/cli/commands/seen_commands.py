@@ -268,19 +268,24 @@ def confirm(
         float | None,
         typer.Option("--accept", metavar="SURE", min=0, max=1, help="Take what is at least so sure, and ask nothing."),
     ] = None,
+    film: Annotated[
+        Path | None,
+        typer.Option("--film", metavar="FILE", help="The recording that o plays; else looked for by its name."),
+    ] = None,
     logbook: LogbookOption = None,
 ) -> None:
     """Go through a draft, and make a run of it.
 
-    Enter takes a proposal; one key each gives it another title or kind, joins it with the one before, says that it
-    was no screen, and goes to the next that is unsure. Every decision is kept at once. What stays undecided stays in
-    the draft.
+    Enter takes a proposal; one key each gives it another title or kind, words it otherwise, says that it is of
+    another release, joins it with the one before, says that it was no screen, plays the moment, and goes to the next
+    that is unsure. What was hardly heard is shown when asked for. Every decision is kept at once. What stays
+    undecided stays in the draft.
     """
     from metrograph.services.seeing import reviewed
 
     environment = environment_of(ctx)
     review = reviewed(environment.logbook(logbook), draft)
-    bound = _ask(environment, review) if accept is None else accept
+    bound = _ask(environment, review, film) if accept is None else accept
     if bound is None:
         environment.say(f"drafts/{review.name}.metro stays as you left it")
         return
@@ -291,12 +296,12 @@ def confirm(
             environment.warn(f"{counted(left, 'proposal')} less sure than {bound:g} stay in drafts/{review.name}.metro")
 
 
-def _ask(environment: Environment, review: Review) -> float | None:
+def _ask(environment: Environment, review: Review, film: Path | None) -> float | None:
     if not environment.is_interactive():
         raise MetrographError("confirming needs a terminal; --accept 0.9 takes what is sure without asking")
     from metrograph.faces.recorder.confirm import Confirmer
 
-    confirmer = Confirmer(review)
+    confirmer = Confirmer(review, film, environment.preferences().player)
     confirmer.run()
     if confirmer.failure is not None:
         raise confirmer.failure
