@@ -3,6 +3,7 @@
 from metrograph.store.local.drafts import draft_names
 from metrograph.store.local.logbook import Logbook
 from tests.e2e.case import LogbookCase
+from tests.intake.probed import written
 
 SAID = (
     (1, "welcome today it is larkmoor eight point zero the heron edition larkmoor eight"),
@@ -71,6 +72,25 @@ class Hearing(LogbookCase):
         self.assertIn("--run says which", self.refused(2, "hear", "talk.vtt", "--starts", "0:20"))
         self.assertIn("has them already", self.refused(2, "hear", "talk.vtt", "--run", run, "--rig", "bench-vm"))
         self.assertIn("one of them", self.refused(2, "hear", "talk.vtt", "larkmoor-8.0-heron", "--run", run))
+
+    def test_names_are_known_from_a_probe_a_run_and_the_cards(self) -> None:
+        software = [{"item": name, "group": "office"} for name in ("Pagelight", "Skimmer", "Quibblet")]
+        (self.folder / "facts.json").write_bytes(written(software=software, state="installed"))
+        talk = (self.folder / "talk.vtt").read_text()
+        named = talk.replace("page light for internet and office", "page light and quib let and for mail post wren")
+        (self.folder / "names.vtt").write_text(named)
+
+        def found(*words: str) -> set[str]:
+            heard = self.json("hear", "names.vtt", *words)
+            return {each["value"] for each in heard["statements"] if each["kind"] == "carries"}
+
+        self.assertFalse({"Pagelight", "Postwren"} & found())
+        self.assertEqual(found("--packages", "facts.json"), {"Skimmer", "Pagelight", "Quibblet"})
+        self.ok("begin", "larkmoor-8.0-heron", "--rig", "bench-vm", "--begun", "2026-11-14T10:00:00+00:00")
+        self.ok("cue", "--at", "8:30", "carries office: Pagelight 1.2 | from repository")
+        self.assertIn("Pagelight", found("--run", "larkmoor-8.0-heron-1"), "its probe said so")
+        self.ok("release", "new", "larkmoor-8.0-heron", "--update", "--tool", "Postwren 3.1")
+        self.assertIn("Postwren", found(), "the card names it")
 
     def test_a_run_that_has_all_of_it_gets_no_draft(self) -> None:
         self.ok("begin", "larkmoor-8.0-heron", "--rig", "bench-vm")

@@ -177,6 +177,18 @@ def met_in(place: ArchivePlace, issues: Mapping[str, str], own: str) -> tuple[Me
     return tuple(each for each in known if each.runs)
 
 
+def software_in(place: ArchivePlace, own: str) -> tuple[tuple[str, str], ...]:
+    """The programs that others have met, each with what it is for, the usual ones first. See ``opened``."""
+    with opened(place, own, ("runs", "software")) as connection:
+        rows = connection.execute(_SOFTWARE).fetchall()
+    return tuple((item, group or "") for item, group in rows)
+
+
+_SOFTWARE = """
+    SELECT item, any_value(kind) AS of_group FROM software GROUP BY item ORDER BY count(*) DESC, item LIMIT 5000
+"""
+
+
 def others(
     place: ArchivePlace, release: str, figures: Mapping[str, Range], issues: Mapping[str, str], like: Like, own: str
 ) -> Others:

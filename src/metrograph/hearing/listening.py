@@ -49,13 +49,14 @@ class Ears(msgspec.Struct, frozen=True):
     """What somebody listens with.
 
     names: of programs, and which of them are on the machine. release: the version of the release that is reviewed,
-    where it is known; else the first that is named. slots, sureness, speech: other weights and patterns than those
-    of the program.
+    where it is known; else the first that is named. desktops: names that may be one. slots, sureness, speech: other
+    weights and patterns than those of the program.
     """
 
     names: KnownNames = KnownNames()
     language: str = "eng"
     release: str = ""
+    desktops: frozenset[str] = frozenset()
     slots: SlotModel | None = None
     sureness: ClueWeights | None = None
     speech: Speech | None = None
@@ -252,7 +253,7 @@ class _Listener:
             span = self.system.start, self.system.end, self.system.end
             yield self._stated(span, ("fact", "version", self.system.version), {self.system.sign})
         plain = self.speech.plain | ({self.system.name} if self.system else set())
-        for said in find_desktops(self.line, plain, self.speech.desktops):
+        for said in find_desktops(self.line, plain, self.speech.desktops | self.ears.desktops):
             slot = self.slot_at(self.line.at(said.end))
             if said.version or slot not in {"questions", "copy"}:
                 what = ("desktop-version", said.version) if said.version else ("desktop", said.name)

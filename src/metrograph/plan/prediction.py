@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from typing import Literal
 
 import msgspec
 
@@ -22,7 +23,8 @@ class Offer(msgspec.Struct, frozen=True):
 
     cue: to be written now; None when there is a line.
     away: milliseconds since ``begun`` from which to now a pause is missing; the cue is then its ``resume``.
-    at, sure: of what was seen on the screen, when that was, in milliseconds, and how sure it is; None of others.
+    at, sure: of what was seen on the screen or said, when that was, in milliseconds, and how sure it is; None of
+        others. sense: which of the two.
     line, cursor: words to complete or confirm, and where among them the cursor belongs.
     about: what it is about, by which it can be skipped; None where its cue says it.
     """
@@ -34,6 +36,7 @@ class Offer(msgspec.Struct, frozen=True):
     about: tuple[str, str | None] | None = None
     at: int | None = None
     sure: float | None = None
+    sense: Literal["seen", "said"] = "seen"
 
     @property
     def words(self) -> tuple[str, int]:

@@ -70,6 +70,7 @@ def hear_beside(desk: Desk, book: Logbook, talk: Talk, beside: BesideRun, show_p
     reader = LogReader(book)
     log = reader.log(name)
     desk.warn_of(reader.faults)
+    talk = msgspec.structs.replace(talk, run=name)
     understood = understand(desk, book, talk, load_card(book, Release, log.header.release).version or "")
     heard = heard_events(understood.pairs)
     end = next((cue.at for cue in log.cues if cue.verb == "end"), None)

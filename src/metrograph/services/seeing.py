@@ -20,6 +20,7 @@ from metrograph.log.lexicon import load_lexicon
 from metrograph.log.quantities.times import show_moment
 from metrograph.run.cards import Release
 from metrograph.services.desk import Desk, Result, masked
+from metrograph.services.live.growing_talk import GrowingTalk
 from metrograph.services.preparing import rig_for
 from metrograph.services.talks import Talk, can_hear, understand
 from metrograph.show.report.lists import seen_report
@@ -79,6 +80,11 @@ class Drafting:
         self._last = self._took = 0.0
         self._proposed = 0  # pages that the draft was made of
         self.events: list[Event] = []
+
+    def hear(self, events: Sequence[Event]) -> None:
+        """Takes what was said so far in the place of what was said before."""
+        self._said = SpokenPart(self._said.notes, tuple(events))
+        self._proposed = -1  # that there is more to propose is no matter of pages
 
     def propose(self, scan: Scan, last: bool = False) -> bool:
         """Writes the draft anew when something new was seen, and not too often. Whether it did."""
@@ -285,12 +291,16 @@ def _go_through(desk: Desk, source: Input, scanned: Scan, name: str, drafting: D
 
 
 class Watching(msgspec.Struct, frozen=True):
-    """A display that is to be watched. password: of it; pictures: whether they are kept."""
+    """A display that is to be watched.
+
+    password: of it; pictures: whether they are kept; captions: a file that grows while somebody talks.
+    """
 
     source: str
     target: Target
     password: str | None = None
     pictures: bool = True
+    captions: Path | None = None
 
 
 def watch(desk: Desk, book: Logbook, watching: Watching, tell: Callable[[Sequence[Event]], None]) -> Drafting:
@@ -302,18 +312,24 @@ def watch(desk: Desk, book: Logbook, watching: Watching, tell: Callable[[Sequenc
     live = open_live(watching.source, watching.password, desk.warn)
     drafting, folder = live_drafting(desk, book, watching.target, watching.source, watching.pictures)
     scanned = Scan(book.settings().lexicon, folder, watching.pictures, Looks(load_looks(book)))
+    captions = watching.captions
+    talk = None if captions is None else GrowingTalk(desk, book, watching.target.release, captions)
     desk.warn(f"watching {watching.source}; interrupt when the installation is over")
     with interruptible() as asked:
 
         def going(at: int) -> bool:
             scanned.end = max(scanned.end, at)
             # At every look, not at every page: after the last page nothing may come for an hour.
+            if talk is not None and talk.grown():
+                drafting.hear(talk.events)
             if drafting.propose(scanned):
                 tell(drafting.events)
             return not asked
 
         for _ in scanned.take(live.found(0, going)):
             pass
+    if talk is not None and talk.grown(patient=False):
+        drafting.hear(talk.events)
     drafting.propose(scanned, last=True)
     tell(drafting.events)
     return drafting

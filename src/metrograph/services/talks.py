@@ -9,18 +9,22 @@ from pathlib import Path
 
 import msgspec
 
+from metrograph.archive.answers import software_in
 from metrograph.hearing.heard_cues import PERSONAL, cue_of
 from metrograph.hearing.listening import Ears, HeardTalk, listen
 from metrograph.hearing.statements import Statement
 from metrograph.hearing.stream.captions import read_words
 from metrograph.hearing.stream.programs import KnownNames, Program, known_names, read_names
 from metrograph.hearing.weighing import LEAST
+from metrograph.intake.probed import read_probed
 from metrograph.log.bodies import any_terms
 from metrograph.log.cues import Cue
 from metrograph.log.escapes import split_list
 from metrograph.log.reader import read_log_bytes
 from metrograph.privacy.gate import clean
+from metrograph.services.asking_others import asked
 from metrograph.services.desk import Desk
+from metrograph.store.local.card_files import load_releases
 from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import Logbook, shown_path
 from metrograph.watch.drafts.listener_habits import load_habits, with_habit
@@ -31,13 +35,15 @@ _VERSION = re.compile(r" \d\S*$")
 class Talk(msgspec.Struct, frozen=True):
     """A talk that is to be listened to, and what is known of it.
 
-    begun: when it began; packages: the programs of the machine; names: of other programs that may be meant.
+    begun: when it began; packages: the programs of the machine, a list or what a probe wrote; names: of other programs
+    that may be meant; run: the run that it was said in, whose probe tells the same where no packages are given.
     """
 
     path: Path
     begun: str | None = None
     packages: Path | None = None
     names: Path | None = None
+    run: str | None = None
 
 
 class Understood(msgspec.Struct, frozen=True):
@@ -59,7 +65,7 @@ def understand(desk: Desk, book: Logbook | None, talk: Talk, release: str) -> Un
     """
     words = read_words(read_bytes(talk.path, "file of captions"), shown_path(talk.path))
     names = _names(desk, book, talk)
-    found = listen(words, Ears(names, release=release))
+    found = listen(words, Ears(names, release=release, desktops=frozenset(() if book is None else _desktops(book))))
     groups = {each.name: each.group for each in names.programs if each.group}
     pairs = [(each, cue_of(each, groups)) for each in map(_without_secrets, found.statements)]
     known = {} if book is None else load_habits(book)
@@ -68,14 +74,46 @@ def understand(desk: Desk, book: Logbook | None, talk: Talk, release: str) -> Un
 
 
 def _names(desk: Desk, book: Logbook | None, talk: Talk) -> KnownNames:
-    """All names that may be a program's: of the machine, of a list, of the runs of the logbook."""
-    machine = [] if talk.packages is None else _listed(desk.folder / talk.packages, on_machine=True)
+    """All names that may be a program's: of the machine, of a list, of the logbook's runs and cards, of an archive."""
+    machine: list[Program] = []
+    if talk.packages is not None:
+        machine = _listed(desk.folder / talk.packages, on_machine=True)
+    elif book is not None and talk.run is not None:
+        machine = [msgspec.structs.replace(each, on_machine=True) for each in _of_probe(book, talk.run)]
     others = [] if talk.names is None else _listed(desk.folder / talk.names, on_machine=False)
-    return known_names(machine, [*others, *(() if book is None else _of_runs(book))])
+    if book is not None:
+        others += [*_of_runs(book), *_of_cards(book)]
+    archived = asked(desk, None, software_in) or ()
+    return known_names(machine, [*others, *(Program(name, group) for name, group in archived)])
 
 
 def _listed(path: Path, on_machine: bool) -> list[Program]:
-    return read_names(read_bytes(path, "list of programs").decode("utf-8", "replace"), on_machine)
+    data = read_bytes(path, "list of programs")
+    if data.lstrip().startswith(b"{"):
+        probed = read_probed(data, shown_path(path))
+        return [Program(each.item, each.group or "", on_machine) for each in probed.software]
+    return read_names(data.decode("utf-8", "replace"), on_machine)
+
+
+def _of_probe(book: Logbook, run: str) -> Iterator[Program]:
+    """The programs that a probe has found on the machine of a run."""
+    for cue in read_log_bytes(book.read(run), run, any_terms)[0].cues:
+        if cue.verb == "carries" and cue.field("from") is not None:
+            yield from (Program(_VERSION.sub("", item), cue.name or "") for item in split_list(cue.text))
+
+
+def _of_cards(book: Logbook) -> Iterator[Program]:
+    """The programs that the cards of the releases name."""
+    for release in load_releases(book).values():
+        for item in (*(release.tools or ()), *(release.newest or ())):
+            yield Program(_VERSION.sub("", item))
+
+
+def _desktops(book: Logbook) -> Iterator[str]:
+    """The names of the desktops that the cards of the releases have."""
+    for release in load_releases(book).values():
+        if release.desktop:
+            yield _VERSION.sub("", release.desktop).lower()
 
 
 def _of_runs(book: Logbook) -> Iterator[Program]:

@@ -112,7 +112,7 @@ def _how_sure(duration: Range) -> str:
 
 def front(session: Session, status: Status, columns: int) -> Text:
     """The screen in front and how long it took last time, where the plan was left, open issues."""
-    known = None if session.hearing is None else session.hearing.on(status.screen, status.phase)
+    known = None if session.others is None else session.others.on(status.screen, status.phase)
     # What others take gives way to one's own trouble, of which so much has to be seen.
     spare = max(width(status.open_issues[-1]) - _TROUBLE, 0) if status.open_issues else 0
     ways = ("",) if known is None else (f", {usual(known)}", f", {usual(known, brief=True)}", "")
@@ -257,7 +257,7 @@ def _offer(offer: Offer | None) -> Text:
     if offer.away is not None:
         return Text(f"you were away? pause at {show_moment(offer.away // 1000)}, resume now", style=HUES.get().care)
     if offer.cue is not None and offer.at is not None:
-        seen = f"seen {show_moment(offer.at // 1000)}, sure to {offer.sure or 0:.2f}:  "
+        seen = f"{offer.sense} {show_moment(offer.at // 1000)}, sure to {offer.sure or 0:.2f}:  "
         return Text(seen, style=HUES.get().soft) + Text(f"writes  {harmless(format_line(offer.cue))}", style="bold")
     if offer.cue is not None:
         return Text(f"writes  {harmless(format_line(offer.cue))}", style="bold")

@@ -25,7 +25,7 @@ from metrograph.watch.drafts.scanning import Scan
 from metrograph.watch.opening import check_watch, open_live
 
 
-class Hearing(threading.Thread):
+class OthersAsked(threading.Thread):
     """An archive that is asked once, in its own thread.
 
     ask: gives what others take on each screen; trouble: why it could not, empty where it could.
@@ -113,7 +113,7 @@ def watcher_of(desk: Desk, session: Session, source: str) -> Watcher:
     return Watcher(live, Scan(lexicon, looks=Looks(load_looks(session.book))), lexicon, session.now())
 
 
-def hearing_of(desk: Desk, session: Session, archive: str | None) -> Hearing | None:
+def others_asked_of(desk: Desk, session: Session, archive: str | None) -> OthersAsked | None:
     """What others take on each screen, asked beside the recorder; None where no archive was named or set."""
     personal = desk.preferences()
     url = archive or personal.archive
@@ -123,4 +123,4 @@ def hearing_of(desk: Desk, session: Session, archive: str | None) -> Hearing | N
     header, own = session.log.header, personal.reviewer or ""
     card, rig = load_releases(session.book).get(header.release), load_rigs(session.book).get(header.rig)
     distribution = parts_of(header.release, card).distribution
-    return Hearing(lambda: usual_in(archive_at(url), distribution, Like.of(rig), own))
+    return OthersAsked(lambda: usual_in(archive_at(url), distribution, Like.of(rig), own))

@@ -30,7 +30,8 @@ from metrograph.store.reading import LogReader
 from metrograph.words.runs import lacking
 
 if TYPE_CHECKING:
-    from metrograph.services.live.beside import Hearing, Watcher
+    from metrograph.services.live.beside import OthersAsked, Watcher
+    from metrograph.services.live.growing_talk import TalkListener
 
 _EARLIER = 20
 """How many other logs, the latest, are read for what was said in them."""
@@ -62,7 +63,8 @@ class Session:
         self.book, self.name, self.clock = book, run, clock
         self.reader = LogReader(book)
         self.watcher: Watcher | None = None  # what looks at the screen meanwhile
-        self.hearing: Hearing | None = None  # what others take on each screen
+        self.listener: TalkListener | None = None  # what listens to what is said
+        self.others: OthersAsked | None = None  # what others take on each screen
         self.unwritten: list[Cue] = []  # in the order they were given; kept until the disk takes them
         self.skipped: set[tuple[str, str | None]] = set()  # what was offered and is not wanted
         self.trouble = ""  # why the last writing failed; empty when it did not
@@ -105,11 +107,15 @@ class Session:
         return status_of(self.run_until(now), last, now)
 
     def offer(self) -> Offer | None:
-        """The most likely next thing: what was seen on the screen, or what the plan and the log suggest."""
+        """The most likely next thing: what was seen on the screen or said, or what the plan and the log suggest."""
         if self.watcher is not None and not self.run.ended:
             seen = self.watcher.offer(self.whole, self.settled.screen)
             if seen is not None:
                 return seen
+        if self.listener is not None and not self.run.ended:
+            heard = self.listener.offer(self)
+            if heard is not None:
+                return heard
         return predict(self.whole, self.run, self.plan, self.reader.lexicon, self.now(), frozenset(self.skipped))
 
     def skip(self, offer: Offer) -> bool:

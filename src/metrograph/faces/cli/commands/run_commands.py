@@ -6,6 +6,7 @@ import shlex
 import subprocess
 from collections.abc import Callable
 from enum import StrEnum
+from pathlib import Path
 from typing import Annotated
 
 import typer
@@ -123,6 +124,12 @@ def record(
         str | None,
         typer.Option("--watch", metavar="SOURCE", help="Offer what is seen there, as “metrograph watch” takes it."),
     ] = None,
+    captions: Annotated[
+        Path | None,
+        typer.Option(
+            "--captions", metavar="FILE", help="Offer what is said: captions that a recogniser goes on writing."
+        ),
+    ] = None,
     archive: ArchiveOption = None,
     logbook: LogbookOption = None,
 ) -> None:
@@ -154,9 +161,9 @@ def record(
         from metrograph.services.preparing import Opening, open_run
 
         name, _ = open_run(environment, book, Opening(release, rig, begun, like, way, reviewer), _agree(environment))
-    from metrograph.faces.recorder.keeping_open import keep_open
+    from metrograph.faces.recorder.keeping_open import RecorderHelpers, keep_open
 
-    keep_open(environment, book, name, watch, archive)
+    keep_open(environment, book, name, RecorderHelpers(watch, captions and environment.folder / captions, archive))
 
 
 def _open_one(book: Logbook, run: str | None) -> str:

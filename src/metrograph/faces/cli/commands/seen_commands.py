@@ -197,6 +197,10 @@ def watch(
         typer.Option("--password-file", metavar="FILE", help=f"The display's password; else {_PASSWORD} holds it."),
     ] = None,
     pictures: Annotated[bool, typer.Option("--pictures/--no-pictures", help="Keep a small picture a screen.")] = True,
+    captions: Annotated[
+        Path | None,
+        typer.Option("--captions", metavar="FILE", help="What is said: captions that a recogniser goes on writing."),
+    ] = None,
     logbook: LogbookOption = None,
 ) -> None:
     """Watch a machine while it installs, and propose the log.
@@ -210,7 +214,8 @@ def watch(
     environment = environment_of(ctx)
     book = environment.logbook(logbook)
     password = _password(environment, password_file)
-    watching = seeing.Watching(source, seeing.Target(release, rig), password, pictures)
+    growing = captions and environment.folder / captions
+    watching = seeing.Watching(source, seeing.Target(release, rig), password, pictures, growing)
     drafting = seeing.watch(environment, book, watching, _Teller(environment).tell)
     environment.say("")
     environment.say(drafting.closing())

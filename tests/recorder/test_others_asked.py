@@ -6,19 +6,19 @@ from metrograph.archive.answers import ScreenName, Usual
 from metrograph.core.errors import MetrographError
 from metrograph.faces.recorder import panels
 from metrograph.log.cues import Cue
-from metrograph.services.live.beside import Hearing
+from metrograph.services.live.beside import OthersAsked
 from tests.recorder.case import RecorderCase
 
 
 class Heard(RecorderCase):
-    def front(self, hearing: Hearing) -> str:
+    def front(self, hearing: OthersAsked) -> str:
         """What stands beside the clock while a screen of disks is in front."""
-        self.session.hearing = hearing
+        self.session.others = hearing
         return panels.front(self.session, self.session.status(), 80).plain
 
     def test_what_others_take_stands_beside_the_clock_once_it_is_known(self) -> None:
         self.session.write([Cue(0, "screen", None, "Disk")])
-        hearing = Hearing(lambda: {("disk", False): Usual(35, 50, 70, 4), ("disk", True): Usual(1, 2, 3, 4)})
+        hearing = OthersAsked(lambda: {("disk", False): Usual(35, 50, 70, 4), ("disk", True): Usual(1, 2, 3, 4)})
         self.assertEqual(self.front(hearing), "“Disk”, questions")
         hearing.run()
         self.assertEqual(self.front(hearing), "“Disk”, questions, 0:50 with 4 others (0:35–1:10)")
@@ -30,7 +30,7 @@ class Heard(RecorderCase):
         narrow = panels.front(self.session, self.session.status(), 70).plain
         self.assertRegex(narrow, "“Disk”, questions, 0:50 with 4 others   1 open issue: Nothing at a.*…")
         self.assertNotIn("others", panels.front(self.session, self.session.status(), 50).plain)
-        few = Hearing(lambda: {("disk", False): Usual(50, 50, 50, 1)})
+        few = OthersAsked(lambda: {("disk", False): Usual(50, 50, 50, 1)})
         few.run()
         self.assertIn(", questions, 0:50 with one other   1 open issue", self.front(few))
 
@@ -38,7 +38,7 @@ class Heard(RecorderCase):
         def broken() -> Mapping[ScreenName, Usual]:
             raise MetrographError("it is away")
 
-        hearing = Hearing(broken)
+        hearing = OthersAsked(broken)
         hearing.run()
         self.assertEqual(hearing.trouble, "others could not be asked: it is away")
         self.assertEqual(self.front(hearing), "no screen, boot")
