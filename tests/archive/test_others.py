@@ -11,7 +11,7 @@ from metrograph.log.lexicon import Unit
 from metrograph.log.quantities.ranges import Range
 from metrograph.log.reader import read_log
 from metrograph.run.cards import Release, Rig
-from metrograph.services.live.beside import Hearing
+from metrograph.services.live.beside import OthersAsked
 from tests.archive.case import ONE, ArchiveCase
 
 HEAD = "metrograph 1\nrelease: moor-1.0\nrig: vm\nbegun: 2026-05-02T10:00:00Z\n\n"
@@ -87,7 +87,7 @@ class Others(ArchiveCase):
         # Of 20, 40, 60 and 100 s: the quartiles lie at 35, 50 and 70.
         self.assertEqual(known["disk", False], Usual(35, 50, 70, 4))
         self.assertEqual(usual_in(self.place, "Fen", Like(), ""), {})
-        hearing = Hearing(lambda: known)
+        hearing = OthersAsked(lambda: known)
         self.assertIsNone(hearing.on("Disk", "questions"))
         hearing.run()
         self.assertEqual(hearing.on("DISK", "questions"), known["disk", False])

@@ -92,6 +92,12 @@ class Hearing(LogbookCase):
         self.ok("release", "new", "larkmoor-8.0-heron", "--update", "--tool", "Postwren 3.1")
         self.assertIn("Postwren", found(), "the card names it")
 
+    def test_without_a_model_speech_is_refused_with_what_is_missing(self) -> None:
+        self.assertIn("no model.bin", self.refused(2, "hear", "talk.vtt", "--speech", "."))
+        self.assertIn("--speech recognised", self.refused(2, "hear", "talk.vtt", "--keep", "words.json"))
+        both = ("scan", "talk.vtt", "--captions", "talk.vtt", "--speech", ".")
+        self.assertIn("give one of them", self.refused(2, *both))
+
     def test_a_run_that_has_all_of_it_gets_no_draft(self) -> None:
         self.ok("begin", "larkmoor-8.0-heron", "--rig", "bench-vm")
         (self.folder / "talk.vtt").write_text("WEBVTT\n\n0:01.000 --> 0:05.000\ngood evening\n")

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import hashlib
 import signal
 import time
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from datetime import datetime, timedelta
 from pathlib import Path
@@ -20,7 +19,6 @@ from metrograph.log.lexicon import load_lexicon
 from metrograph.log.quantities.times import show_moment
 from metrograph.run.cards import Release
 from metrograph.services.desk import Desk, Result, masked
-from metrograph.services.live.growing_talk import GrowingTalk
 from metrograph.services.preparing import rig_for
 from metrograph.services.talks import Talk, can_hear, understand
 from metrograph.show.report.lists import seen_report
@@ -30,8 +28,6 @@ from metrograph.store.local.card_files import load_card
 from metrograph.store.local.checksums import keep_picture
 from metrograph.store.local.drafts import (
     find_draft,
-    folder_of,
-    new_draft,
     open_draft,
     read_draft,
     scan_folder,
@@ -48,7 +44,7 @@ from metrograph.watch.drafts.proposals import Watched, said_at
 from metrograph.watch.drafts.review import Review
 from metrograph.watch.drafts.scanning import Scan, seen_of
 from metrograph.watch.drafts.seen import SURE
-from metrograph.watch.opening import Input, check_watch, is_there, open_live, open_recording
+from metrograph.watch.opening import Input, check_watch, is_there, open_recording
 from metrograph.watch.screens.screen_figures import versions_on
 from metrograph.watch.screens.spans import Span
 from metrograph.words.figure_words import counted
@@ -140,7 +136,8 @@ def proposed(event: Event) -> Cue:
 class Recorded(msgspec.Struct, frozen=True):
     """A recording that is to be gone through, and how.
 
-    timing: what lies beside a file of ``script``; begun, captions: what is known of it.
+    timing: what lies beside a file of ``script``; begun, captions: what is known of it; speech: the folder of a model
+    that understands its sound, where there are no captions.
     pictures: whether they are kept.
     anew: from its beginning, whatever was found before.
     """
@@ -151,6 +148,7 @@ class Recorded(msgspec.Struct, frozen=True):
     captions: Path | None = None
     pictures: bool = True
     anew: bool = False
+    speech: Path | None = None
 
 
 def open_drafting(desk: Desk, book: Logbook, target: Target, recorded: Recorded, length: int | None) -> Drafting:
@@ -160,9 +158,9 @@ def open_drafting(desk: Desk, book: Logbook, target: Target, recorded: Recorded,
     """
     rig = rig_for(book, target.release, target.rig, desk.preferences().rig)
     source = recorded.path
-    said = SpokenPart() if recorded.captions is None else _said(desk, book, target, desk.folder / recorded.captions)
+    said = _said(desk, book, target, recorded)
     begun = _begun(desk, recorded.begun, source, length)
-    header = Header(target.release, rig, begun, _lines(source.name, scan_key(source)))
+    header = Header(target.release, rig, begun, source_lines(source.name, scan_key(source)))
     taken = [run for run in book.run_names(target.release) if book.header(run).other("source") == source.name]
     if taken:
         desk.warn(f"{taken[-1]} was taken from a recording of this name already")
@@ -175,25 +173,23 @@ def open_drafting(desk: Desk, book: Logbook, target: Target, recorded: Recorded,
     return Drafting(book, name, header, said, recorded.pictures)
 
 
-def live_drafting(desk: Desk, book: Logbook, target: Target, source: str, pictures: bool) -> tuple[Drafting, Path]:
-    """The draft of what is watched from now on, and where its pages are kept."""
-    rig = rig_for(book, target.release, target.rig, desk.preferences().rig)
-    begun = desk.present().wall
-    key = hashlib.sha256(f"{source}\0{begun.isoformat()}".encode()).hexdigest()[:16]
-    header = Header(target.release, rig, begun.replace(microsecond=0), _lines(source, key))
-    return Drafting(book, new_draft(book, header), header, SpokenPart(), pictures), folder_of(book, key)
-
-
-def _lines(source: str, key: str) -> tuple[tuple[str, str], ...]:
+def source_lines(source: str, key: str) -> tuple[tuple[str, str], ...]:
+    """What a draft's header says of its source: what it is called, and under which key its pages lie."""
     return (("source", source), ("scan", key))
 
 
-def _said(desk: Desk, book: Logbook, target: Target, path: Path) -> SpokenPart:
-    """The captions of a recording, and what they state where that can be understood."""
+def _said(desk: Desk, book: Logbook, target: Target, recorded: Recorded) -> SpokenPart:
+    """What was said in a recording, and what that states where it can be understood."""
+    version = load_card(book, Release, target.release).version or ""
+    if recorded.speech is not None:
+        talk = Talk(recorded.path, speech=recorded.speech)
+        return SpokenPart((), tuple(heard_events(understand(desk, book, talk, version).pairs)))
+    if recorded.captions is None:
+        return SpokenPart()
+    path = desk.folder / recorded.captions
     notes = read_notes(read_bytes(path, "captions"), shown_path(path))
     if not can_hear():
         return SpokenPart(tuple(notes))
-    version = load_card(book, Release, target.release).version or ""
     return SpokenPart(tuple(notes), tuple(heard_events(understand(desk, book, Talk(path), version).pairs)))
 
 
@@ -288,51 +284,6 @@ def _go_through(desk: Desk, source: Input, scanned: Scan, name: str, drafting: D
             drafting.propose(scanned, last=True)
     if asked:
         desk.warn(f"{name} was gone through to {show_moment(scanned.end / 1000)}; the same command goes on there")
-
-
-class Watching(msgspec.Struct, frozen=True):
-    """A display that is to be watched.
-
-    password: of it; pictures: whether they are kept; captions: a file that grows while somebody talks.
-    """
-
-    source: str
-    target: Target
-    password: str | None = None
-    pictures: bool = True
-    captions: Path | None = None
-
-
-def watch(desk: Desk, book: Logbook, watching: Watching, tell: Callable[[Sequence[Event]], None]) -> Drafting:
-    """Watches a machine until a person interrupts, or the source ends. Returns the draft.
-
-    tell: is given what is proposed, whenever there is more; it lies in the draft before.
-    """
-    check_watch()
-    live = open_live(watching.source, watching.password, desk.warn)
-    drafting, folder = live_drafting(desk, book, watching.target, watching.source, watching.pictures)
-    scanned = Scan(book.settings().lexicon, folder, watching.pictures, Looks(load_looks(book)))
-    captions = watching.captions
-    talk = None if captions is None else GrowingTalk(desk, book, watching.target.release, captions)
-    desk.warn(f"watching {watching.source}; interrupt when the installation is over")
-    with interruptible() as asked:
-
-        def going(at: int) -> bool:
-            scanned.end = max(scanned.end, at)
-            # At every look, not at every page: after the last page nothing may come for an hour.
-            if talk is not None and talk.grown():
-                drafting.hear(talk.events)
-            if drafting.propose(scanned):
-                tell(drafting.events)
-            return not asked
-
-        for _ in scanned.take(live.found(0, going)):
-            pass
-    if talk is not None and talk.grown(patient=False):
-        drafting.hear(talk.events)
-    drafting.propose(scanned, last=True)
-    tell(drafting.events)
-    return drafting
 
 
 def can_watch() -> bool:

@@ -10,11 +10,13 @@ from pathlib import Path
 import msgspec
 
 from metrograph.archive.answers import software_in
+from metrograph.core.errors import MetrographError
 from metrograph.hearing.heard_cues import PERSONAL, cue_of
 from metrograph.hearing.listening import Ears, HeardTalk, listen
 from metrograph.hearing.statements import Statement
 from metrograph.hearing.stream.captions import read_words
 from metrograph.hearing.stream.programs import KnownNames, Program, known_names, read_names
+from metrograph.hearing.stream.recogniser import ModelRecogniser, recognise
 from metrograph.hearing.weighing import LEAST
 from metrograph.intake.probed import read_probed
 from metrograph.log.bodies import any_terms
@@ -25,7 +27,7 @@ from metrograph.privacy.gate import clean
 from metrograph.services.asking_others import asked
 from metrograph.services.desk import Desk
 from metrograph.store.local.card_files import load_releases
-from metrograph.store.local.files import read_bytes
+from metrograph.store.local.files import read_bytes, write_output
 from metrograph.store.local.logbook import Logbook, shown_path
 from metrograph.watch.drafts.listener_habits import load_habits, with_habit
 
@@ -37,6 +39,8 @@ class Talk(msgspec.Struct, frozen=True):
 
     begun: when it began; packages: the programs of the machine, a list or what a probe wrote; names: of other programs
     that may be meant; run: the run that it was said in, whose probe tells the same where no packages are given.
+    speech: the folder of a model that understands the sound, where the file is a film or a sound; keep: a file that
+    what it understood is written to.
     """
 
     path: Path
@@ -44,6 +48,8 @@ class Talk(msgspec.Struct, frozen=True):
     packages: Path | None = None
     names: Path | None = None
     run: str | None = None
+    speech: Path | None = None
+    keep: Path | None = None
 
 
 class Understood(msgspec.Struct, frozen=True):
@@ -63,7 +69,7 @@ def understand(desk: Desk, book: Logbook | None, talk: Talk, release: str) -> Un
 
     release: the version of the release that it is about; empty where that is not known.
     """
-    words = read_words(read_bytes(talk.path, "file of captions"), shown_path(talk.path))
+    words = read_words(_said(desk, talk), shown_path(talk.path))
     names = _names(desk, book, talk)
     found = listen(words, Ears(names, release=release, desktops=frozenset(() if book is None else _desktops(book))))
     groups = {each.name: each.group for each in names.programs if each.group}
@@ -71,6 +77,23 @@ def understand(desk: Desk, book: Logbook | None, talk: Talk, release: str) -> Un
     known = {} if book is None else load_habits(book)
     usual = ((msgspec.structs.replace(each, sure=with_habit(each.sure, cue, known)), cue) for each, cue in pairs)
     return Understood(found, tuple(pair for pair in usual if pair[0].sure >= LEAST))
+
+
+def _said(desk: Desk, talk: Talk) -> bytes:
+    """What was said, as captions or as a recogniser writes it."""
+    if talk.speech is None:
+        return read_bytes(talk.path, "file of captions")
+    recogniser = ModelRecogniser(desk.folder / talk.speech)
+    if not talk.path.is_file():
+        raise MetrographError(f"there is no {shown_path(talk.path)}")
+    with desk.progress(f"Listening to {talk.path.name}") as tell:
+        said = recognise(recogniser, talk.path, _SPOKEN, tell)
+    if talk.keep is not None:
+        write_output(talk.keep, said)
+    return said
+
+
+_SPOKEN = "en"
 
 
 def _names(desk: Desk, book: Logbook | None, talk: Talk) -> KnownNames:

@@ -35,6 +35,12 @@ DraftedRelease = Annotated[
 ]
 
 
+SpeechOption = Annotated[
+    Path | None,
+    typer.Option("--speech", metavar="MODEL", help="Recognise what is said in FILE, with the model in this folder."),
+]
+
+
 @single(
     APPS,
     "scan",
@@ -55,6 +61,7 @@ def scan(
     captions: Annotated[
         Path | None, typer.Option("--captions", metavar="FILE", help="Captions of the recording: WebVTT or SubRip.")
     ] = None,
+    speech: SpeechOption = None,
     timing: Annotated[
         Path | None, typer.Option("--timing", metavar="FILE", help="The times beside what “script” recorded.")
     ] = None,
@@ -76,7 +83,10 @@ def scan(
     environment = environment_of(ctx)
     book = environment.logbook(logbook) if release is not None else environment.logbook_or_none(logbook)
     beside = None if timing is None else environment.folder / timing
-    recorded = seeing.Recorded(environment.folder / file, beside, begun, captions, pictures, anew)
+    if speech is not None and captions is not None:
+        raise MetrographError("--captions says what was said, and --speech has it recognised; give one of them")
+    model = speech and environment.folder / speech
+    recorded = seeing.Recorded(environment.folder / file, beside, begun, captions, pictures, anew, model)
     target = None if release is None else seeing.Target(release, rig)
     seen = seeing.scan(environment, book, recorded, target, show_personal)
     environment.give(seen.result, json)
@@ -132,6 +142,11 @@ def hear(
     names: Annotated[
         Path | None, typer.Option("--names", metavar="FILE", help="Other programs that may be meant, in the same form.")
     ] = None,
+    speech: SpeechOption = None,
+    keep: Annotated[
+        Path | None,
+        typer.Option("--keep", metavar="FILE", help="Keep what was recognised: hearing it again takes as long."),
+    ] = None,
     show_personal: PersonalOption = False,
     json: JsonOption = False,
     logbook: LogbookOption = None,
@@ -154,11 +169,14 @@ def hear(
         raise MetrographError("a RELEASE makes a new draft, and --run adds to a run that is there; give one of them")
     if run is None and (starts is not None or cut):
         raise MetrographError("--starts and --cut lay a talk on the time of a run; --run says which")
+    if keep is not None and speech is None:
+        raise MetrographError("--keep keeps what --speech recognised; captions are kept already")
     if run is not None and (rig is not None or begun is not None):
         raise MetrographError("--rig and --begun are of a new draft; the run of --run has them already")
     needed = release is not None or run is not None
     book = environment.logbook(logbook) if needed else environment.logbook_or_none(logbook)
-    talk = Talk(folder / file, begun, packages and folder / packages, names and folder / names)
+    lists = packages and folder / packages, names and folder / names
+    talk = Talk(folder / file, begun, *lists, speech=speech and folder / speech, keep=keep and folder / keep)
     target = None if release is None else Target(release, rig)
     if run is not None and book is not None:
         heard = hear_beside(environment, book, talk, BesideRun(run, starts, tuple(cut or ())), show_personal)
@@ -209,14 +227,15 @@ def watch(
     It only looks: no key and no pointer is ever sent. Every proposal lies in the draft before it is shown. Interrupt it
     when the installation is over; “metrograph confirm” makes a run of the draft.
     """
-    from metrograph.services import seeing
+    from metrograph.services.live.live_draft import Watching, watch_live
+    from metrograph.services.seeing import Target
 
     environment = environment_of(ctx)
     book = environment.logbook(logbook)
     password = _password(environment, password_file)
     growing = captions and environment.folder / captions
-    watching = seeing.Watching(source, seeing.Target(release, rig), password, pictures, growing)
-    drafting = seeing.watch(environment, book, watching, _Teller(environment).tell)
+    watching = Watching(source, Target(release, rig), password, pictures, growing)
+    drafting = watch_live(environment, book, watching, _Teller(environment).tell)
     environment.say("")
     environment.say(drafting.closing())
 

@@ -1,0 +1,75 @@
+"""The draft of a machine that is watched while it installs: what is seen and said so far, as it goes."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+import msgspec
+
+from metrograph.intake.source import Event
+from metrograph.log.cues import Header
+from metrograph.services.desk import Desk
+from metrograph.services.live.growing_talk import GrowingTalk
+from metrograph.services.preparing import rig_for
+from metrograph.services.seeing import Drafting, SpokenPart, Target, interruptible, source_lines
+from metrograph.store.local.drafts import folder_of, new_draft
+from metrograph.store.local.logbook import Logbook
+from metrograph.watch.drafts.looks import Looks, load_looks
+from metrograph.watch.drafts.scanning import Scan
+from metrograph.watch.opening import check_watch, open_live
+
+
+class Watching(msgspec.Struct, frozen=True):
+    """A display that is to be watched.
+
+    password: of it; pictures: whether they are kept; captions: a file that grows while somebody talks.
+    """
+
+    source: str
+    target: Target
+    password: str | None = None
+    pictures: bool = True
+    captions: Path | None = None
+
+
+def watch_live(desk: Desk, book: Logbook, watching: Watching, tell: Callable[[Sequence[Event]], None]) -> Drafting:
+    """Watches a machine until a person interrupts, or the source ends. Returns the draft.
+
+    tell: is given what is proposed, whenever there is more; it lies in the draft before.
+    """
+    check_watch()
+    live = open_live(watching.source, watching.password, desk.warn)
+    drafting, folder = _live_drafting(desk, book, watching.target, watching.source, watching.pictures)
+    scanned = Scan(book.settings().lexicon, folder, watching.pictures, Looks(load_looks(book)))
+    captions = watching.captions
+    talk = None if captions is None else GrowingTalk(desk, book, watching.target.release, captions)
+    desk.warn(f"watching {watching.source}; interrupt when the installation is over")
+    with interruptible() as asked:
+
+        def going(at: int) -> bool:
+            scanned.end = max(scanned.end, at)
+            # At every look, not at every page: after the last page nothing may come for an hour.
+            if talk is not None and talk.grown():
+                drafting.hear(talk.events)
+            if drafting.propose(scanned):
+                tell(drafting.events)
+            return not asked
+
+        for _ in scanned.take(live.found(0, going)):
+            pass
+    if talk is not None and talk.grown(patient=False):
+        drafting.hear(talk.events)
+    drafting.propose(scanned, last=True)
+    tell(drafting.events)
+    return drafting
+
+
+def _live_drafting(desk: Desk, book: Logbook, target: Target, source: str, pictures: bool) -> tuple[Drafting, Path]:
+    """The draft of what is watched from now on, and where its pages are kept."""
+    rig = rig_for(book, target.release, target.rig, desk.preferences().rig)
+    begun = desk.present().wall
+    key = hashlib.sha256(f"{source}\0{begun.isoformat()}".encode()).hexdigest()[:16]
+    header = Header(target.release, rig, begun.replace(microsecond=0), source_lines(source, key))
+    return Drafting(book, new_draft(book, header), header, SpokenPart(), pictures), folder_of(book, key)
