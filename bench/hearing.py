@@ -3,6 +3,8 @@
     python -m bench.hearing table FOLDER    the table: each narration heard with weights of all others, and without
                                             the phrases in the patterns that it alone says
     python -m bench.hearing fit FOLDER      makes the weights that come with the program
+    python -m bench.hearing score FOLDER    how well each is heard with the weights of the program; of a language that
+                                            these were not made from, for one
     python -m bench.hearing time FOLDER     how long an hour of speech takes
 
 A narration is NAME.vtt, what was said; NAME.tsv, its truth (seconds, kind, key, value, about, slot, apart by tabs) and
@@ -29,7 +31,7 @@ from rapidfuzz import fuzz
 from scipy.optimize import minimize
 
 from bench.measure import ROOT
-from metrograph.hearing.listening import Ears, all_that_may_be_said, listen
+from metrograph.hearing.listening import Ears, all_that_may_be_said, language_of, listen
 from metrograph.hearing.places import SLOTS, WINDOW, SlotModel, learn, windows
 from metrograph.hearing.speech_patterns import Speech, speech_of
 from metrograph.hearing.statements import Statement
@@ -83,7 +85,7 @@ def read(folder: Path) -> list[Narration]:
         cells = [line.split("\t") for line in lines if line and not line.startswith("#")]
         truths = sorted((Truth(float(each[0]), *each[1:6]) for each in cells), key=lambda each: each.at)
         machine = read_names(path.with_suffix(".packages.tsv").read_text("utf-8"), on_machine=True)
-        tokens = tokens_of(words, number_words("eng"))
+        tokens = tokens_of(words, number_words(language_of(words)))
         seen = windows(tokens)
         parts = [SLOTS.index(_slot(truths, (place + 0.5) * WINDOW)) for place in range(len(seen))]
         found.append(Narration(path.stem, words, tokens, known_names(machine, others), truths, seen, parts))
@@ -312,6 +314,16 @@ def table(folder: Path) -> None:
     print(f"| whose fact it is, of right ones | | {told['all right']} | {told['whose'] / told['all right']:.0%} | |")
 
 
+def score(folder: Path) -> None:
+    """Prints precision and recall of each narration, as the program hears it."""
+    print("| | in truth | heard | precision | recall |\n|---|---|---|---|---|")
+    for each in read(folder):
+        found = listen(each.words, Ears(each.names, language_of(each.words))).statements
+        good = sum(right for _, right in pairs(found, each.truths).values())
+        shares = f"{good / max(len(found), 1):.0%} | {good / len(each.truths):.0%}"
+        print(f"| {each.name} | {len(each.truths)} | {len(found)} | {shares} |")
+
+
 def speed(folder: Path) -> None:
     """Prints how long an hour of speech takes, the weights read already."""
     narrations = read(folder)
@@ -323,4 +335,4 @@ def speed(folder: Path) -> None:
 
 
 if __name__ == "__main__":
-    {"fit": fit, "table": table, "time": speed}[sys.argv[1]](Path(sys.argv[2]))
+    {"fit": fit, "table": table, "score": score, "time": speed}[sys.argv[1]](Path(sys.argv[2]))

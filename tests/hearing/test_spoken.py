@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from metrograph.hearing.stream.captions import Word
 from metrograph.hearing.stream.line_of_words import LineOfWords
-from metrograph.hearing.stream.said_figures import figures_in
+from metrograph.hearing.stream.said_figures import figure_words, figures_in
 from metrograph.hearing.stream.spoken import number_words, tokens_of
 
 SAID = {
@@ -35,7 +35,7 @@ def words(text: str) -> list[Word]:
 class Numbers(unittest.TestCase):
     def test_as_they_are_said(self) -> None:
         for text, expected in SAID.items():
-            figure = figures_in(tokens_of(words(text), number_words("eng")), 0)
+            figure = figures_in(tokens_of(words(text), number_words("eng")), 0, figure_words("eng"))
             self.assertEqual(figure and (figure.kind, figure.value), expected, text)
 
     @given(st.integers(0, 999_999))
@@ -46,13 +46,13 @@ class Numbers(unittest.TestCase):
     def test_versions_are_joined_of_what_is_said_one_after_the_other(self) -> None:
         for text, version in {"six point eighteen": "6.18", "6 18 1": "6.18.1", "618": "6.18", "2 4 9": "249"}.items():
             tokens = tokens_of(words(text), number_words("eng"))
-            line = LineOfWords(words(text), tokens, ())
+            line = LineOfWords(words(text), tokens, (), figure_words("eng"))
             self.assertEqual(line.version(line.line), version, text)
 
     @given(st.text(max_size=80))
     def test_nothing_that_is_said_is_too_much(self, text: str) -> None:
         tokens = tokens_of(words(text), number_words("eng"))
-        LineOfWords(words(text), tokens, ())
+        LineOfWords(words(text), tokens, (), figure_words("eng"))
 
 
 def _in_words(number: int) -> str:

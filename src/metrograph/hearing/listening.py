@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from string import capwords
 
@@ -19,14 +20,11 @@ from metrograph.hearing.statements import BYTES, EARLIER, IN_WORDS, THIS, Statem
 from metrograph.hearing.stream.captions import Word
 from metrograph.hearing.stream.line_of_words import LineOfWords
 from metrograph.hearing.stream.programs import KnownNames, Mention, is_everyday, is_stranger, mentions
-from metrograph.hearing.stream.said_figures import bare_size
+from metrograph.hearing.stream.said_figures import bare_size, figure_words
 from metrograph.hearing.stream.spoken import number_words, tokens_of
 from metrograph.hearing.weighing import LEAST, ClueWeights, weigh
+from metrograph.languages.language_tables import FIRST, tables
 
-_ABOUT = re.compile(
-    r"(?:about|around|roughly|some|like|maybe|nearly|almost|approximately|circa|call it|something like)$"
-)
-_NEGATED = re.compile(r"(?:^| )(?:no|not|isn't|never|without|than|instead of|not even)(?: any| a| the| with)? $")
 _ASKING = frozenset({"boot", "live", "questions", "setup"})
 _SHOWN = frozenset({"live", "tour", "desktop"})
 """Parts of the job in which programs are shown."""
@@ -72,6 +70,13 @@ def listen(words: Sequence[Word], ears: Ears) -> HeardTalk:
     return HeardTalk(tuple(kept), words[-1].at, listener.system_name)
 
 
+def language_of(words: Sequence[Word]) -> str:
+    """The language that is spoken, by its small words, among those that are understood."""
+    said = Counter(word.text.casefold().strip(".,!?") for word in words)
+    often = {name: sum(said[each] for each in table.get("often", ())) for name, table in tables("statements").items()}
+    return max(often, key=lambda name: often[name], default=FIRST)
+
+
 def all_that_may_be_said(words: Sequence[Word], ears: Ears) -> list[Statement]:
     """Every statement that there may be in a stream of words, with what speaks for and against it, however unsure."""
     return joined_clues(_listener(words, ears).statements()) if words else []
@@ -79,19 +84,20 @@ def all_that_may_be_said(words: Sequence[Word], ears: Ears) -> list[Statement]:
 
 def _listener(words: Sequence[Word], ears: Ears) -> _Listener:
     tokens = tokens_of(words, number_words(ears.language))
-    named = mentions(tokens, ears.names)
-    return _Listener(LineOfWords(words, tokens, named), named, ears)
+    known = ears.speech or speech(ears.language)
+    named = mentions(tokens, ears.names, known.naming.language)
+    return _Listener(LineOfWords(words, tokens, named, figure_words(ears.language)), named, ears, known)
 
 
 class _Listener:
     """Goes through a line of words and says what is stated in it."""
 
-    def __init__(self, line: LineOfWords, named: Sequence[Mention], ears: Ears) -> None:
+    def __init__(self, line: LineOfWords, named: Sequence[Mention], ears: Ears, known: Speech) -> None:
         self.line, self.ears = line, ears
-        self.speech = ears.speech or speech(ears.language)
+        self.speech = known
         self.mentions = {mention.first: mention for mention in named}
-        self.slots = slots_of(line.tokens, ears.slots)
-        self.system = find_system(self.line, self.speech.plain)
+        self.slots = slots_of(line.tokens, ears.slots, known.as_english)
+        self.system = find_system(self.line, self.speech)
         self.release = ears.release or (self.system.version if self.system else "")
         self.system_name = f"{capwords(self.system.name)} {self.system.version}" if self.system else ""
 
@@ -115,7 +121,7 @@ class _Listener:
             groups = match.groupdict()
             end = match.end("v") if groups.get("v") is not None else match.end()
             slot = self.slot_at(self.line.at(end))
-            negated = groups.get("t") is not None and pattern.kind == "fact" and _NEGATED.search(
+            negated = groups.get("t") is not None and pattern.kind == "fact" and self.speech.denied.search(
                 self.line.before(match.start("t"), 3)
             )  # fmt: skip
             value = None if negated or (pattern.slots and slot not in pattern.slots) else self._value(pattern, match)
@@ -138,7 +144,7 @@ class _Listener:
 
     def _guessed(self, value: str, start: int) -> str:
         """A figure with the sign of one that is said to be about right."""
-        return f"~{value}" if _ABOUT.search(self.line.before(start, 2).strip()) else value
+        return f"~{value}" if self.speech.about.search(self.line.before(start, 2).strip()) else value
 
     def _answers(self) -> Iterator[Statement]:
         """What was answered where an installer asks."""
@@ -157,7 +163,7 @@ class _Listener:
             if figure is None:
                 return None
             value = bare_size(figure.value) if figure.kind == "n" and pattern.key in BYTES else figure.value
-            guessed = figure.kind != "p" and _ABOUT.search(self.line.before(match.start("v"), 2).strip())
+            guessed = figure.kind != "p" and self.speech.about.search(self.line.before(match.start("v"), 2).strip())
             return f"~{value}" if guessed and value else value
         if "ver" in groups or "name" in groups:
             return self.line.version(groups["ver"]) if "ver" in groups else self._name(groups["name"])
@@ -171,9 +177,9 @@ class _Listener:
     def _name(self, said: str) -> str | None:
         """What is called by a name: one word or two that nobody says of anything else, and a number; or nothing."""
         words = [word for word in said.split() if not word.startswith("§")]
-        if words[0] in self.speech.plain or is_everyday(words[0]):
+        if words[0] in self.speech.plain or is_everyday(words[0], self.speech.naming.language):
             return None
-        if words[1:] and (words[1] in self.speech.plain or is_everyday(words[1])):
+        if words[1:] and (words[1] in self.speech.plain or is_everyday(words[1], self.speech.naming.language)):
             return words[0]
         return self.line.in_words(said)
 
@@ -253,7 +259,7 @@ class _Listener:
             span = self.system.start, self.system.end, self.system.end
             yield self._stated(span, ("fact", "version", self.system.version), {self.system.sign})
         plain = self.speech.plain | ({self.system.name} if self.system else set())
-        for said in find_desktops(self.line, plain, self.speech.desktops | self.ears.desktops):
+        for said in find_desktops(self.line, self.speech, plain, self.ears.desktops):
             slot = self.slot_at(self.line.at(said.end))
             if said.version or slot not in {"questions", "copy"}:
                 what = ("desktop-version", said.version) if said.version else ("desktop", said.name)
@@ -301,7 +307,12 @@ class _Listener:
         system = self.system.name.split() if self.system else []
         for match in re.finditer(r"(?<![\w§])[a-z]{5,}(?!\w)", self.line.line):
             word, slot = match[0], self.slot_at(self.line.at(match.end()))
-            if slot in _SHOWN and word not in self.speech.known and word not in system and is_stranger(word):
+            if (
+                slot in _SHOWN
+                and word not in self.speech.known
+                and word not in system
+                and is_stranger(word, self.speech.naming.language)
+            ):
                 kind, sign = self._there(*match.span(), on_machine=False)
                 if kind:
                     clues = {f"stranger {kind} {sign}", f"stranger in {slot}"}

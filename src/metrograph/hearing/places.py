@@ -14,6 +14,7 @@ from collections.abc import Mapping, Sequence
 from functools import cache
 from itertools import pairwise
 from pathlib import Path
+from types import MappingProxyType
 
 import msgspec
 
@@ -59,9 +60,14 @@ def windows(tokens: Sequence[Token]) -> list[set[str]]:
     return made
 
 
-def slots_of(tokens: Sequence[Token], model: SlotModel | None = None) -> list[tuple[float, str]]:
-    """From which moment on it is which part: the most likely way through all windows (Viterbi)."""
-    seen = windows(tokens)
+def slots_of(
+    tokens: Sequence[Token], model: SlotModel | None = None, as_english: Mapping[str, str] = MappingProxyType({})
+) -> list[tuple[float, str]]:
+    """From which moment on it is which part: the most likely way through all windows (Viterbi).
+
+    as_english: words of another language that say what those say that the weights were learnt from.
+    """
+    seen = [words | {as_english[word] for word in words & as_english.keys()} for words in windows(tokens)]
     if not seen:
         return [(0.0, SLOTS[0])]
     known = model or slot_model()

@@ -72,11 +72,27 @@ class AnswerWords(msgspec.Struct, frozen=True):
     off: re.Pattern[str]
 
 
+class Naming(msgspec.Struct, frozen=True):
+    """How the names of desktops and their versions are said, as parts of patterns.
+
+    named: a desktop, its name in a group; before: a name that is known; to_version: between a name and its version;
+    version: a version, from its figures; language: of the words, by its code of two letters.
+    """
+
+    named: re.Pattern[str]
+    before: str
+    to_version: str
+    version: str
+    language: str
+
+
 class Speech(msgspec.Struct, frozen=True):
     """All that is known of how a language says things.
 
     values: what a word of a set is called in a statement. plain: words that are no names.
     known: words of the patterns' sets, which are no programs. desktops: names of desktops.
+    as_english: words that tell where in the job somebody is, as those of English from which that was learnt.
+    about: what stands before a figure that is about right. denied: before what is not so. naming: how names are said.
     others: what names another release, its version in ``other``, and in ``then`` what goes on about that one.
     compared: what names a release that this one is held against. earlier: what says that it is of one before.
     against: what speaks against a statement, by the name of its kind.
@@ -91,6 +107,10 @@ class Speech(msgspec.Struct, frozen=True):
     plain: frozenset[str]
     known: frozenset[str]
     desktops: frozenset[str]
+    as_english: Mapping[str, str]
+    about: re.Pattern[str]
+    denied: re.Pattern[str]
+    naming: Naming
     others: tuple[re.Pattern[str], ...]
     compared: tuple[re.Pattern[str], ...]
     earlier: re.Pattern[str]
@@ -110,13 +130,14 @@ class Speech(msgspec.Struct, frozen=True):
     answer_words: AnswerWords
 
 
-_VERSION = r"(?P<ver>§n\d+(?: (?:point |dot )?§n\d+){0,3})"
 _NAME = r"(?P<name>[a-z][a-z']+(?: [a-z][a-z']+)?(?: §n\d+)?)"
 _MARKS = {
     "<s>": r"(?P<v>§s\d+)", "<d>": r"(?P<v>§d\d+)", "<n>": r"(?P<v>§n\d+)", "<p>": r"(?P<v>§p\d+)",
-    "<name>": _NAME, "<ver>": _VERSION,
+    "<name>": _NAME,
 }  # fmt: skip
 _NEVER = r"(?!)"
+_TAUGHT = "en"
+"""The language of the narrations that the weights were learnt from; a pattern of another counts as its first one."""
 
 
 @cache
@@ -130,12 +151,17 @@ def speech_of(table: Mapping[str, Any]) -> Speech:
     software = table.get("software", {})
     behind = "|".join(software.get("version-words", ()))
     said = table.get("answers", {})
+    denied_units = "|".join(software.get("no-version", ())) or _NEVER
     return Speech(
         patterns=tuple(_patterns(table)),
         values=table.get("values", {}),
         plain=frozenset(table.get("plain", ())),
         known=frozenset(word for words in table.get("sets", {}).values() for each in words for word in each.split()),
         desktops=frozenset(table.get("desktops", ())),
+        as_english=table.get("as-english", {}),
+        about=re.compile(rf"(?:{'|'.join(table.get('about', ())) or _NEVER})$"),
+        denied=re.compile(rf"(?:^| )(?:{'|'.join(table.get('denied', ())) or _NEVER}) $"),
+        naming=_naming(table),
         others=tuple(map(_whole, table.get("others", ()))),
         compared=tuple(map(_whole, table.get("compared", ()))),
         earlier=_any(table.get("earlier", [])),
@@ -146,13 +172,26 @@ def speech_of(table: Mapping[str, Any]) -> Speech:
         purposes=_any(software.get("purposes", [])),
         lacks_after=re.compile(rf"\s*(?:{'|'.join(software.get('lacks-after', ())) or _NEVER})(?!\w)"),
         neither={name: _any(words) for name, words in software.get("neither", {}).items()},
-        version_behind=re.compile(rf"(?: \.)?(?: (?:{behind})){{0,4}} {_VERSION}(?! (?:of|and a))"),
+        version_behind=re.compile(rf"(?: \.)?(?: (?:{behind})){{0,4}} {_version(table)}(?! (?:{denied_units}))"),
         fronts=table.get("fronts", {}),
         topics=tuple(map(_topic, table.get("topics", ()))),
         tried=tuple(Tried(each["key"], _any(each["words"])) for each in table.get("tried", ())),
         went=tuple((name, _any(words)) for name, words in table.get("went", {}).items()),
         questions=tuple(_questions(table)),
         answer_words=AnswerWords(*(_any(said.get(name, [])) for name in AnswerWords.__struct_fields__)),
+    )
+
+
+def _naming(table: Mapping[str, Any]) -> Naming:
+    said, point = table.get("naming", {}), [*table.get("numbers", {}).get("point", ()), *table.get("hesitates", ())]
+    between = "|".join(f"{each} " for each in point) or _NEVER
+    named = "|".join(said.get("desktop", ())) or _NEVER
+    return Naming(
+        re.compile(rf"(?<![\w§])(?:{named})(?![\w§])"),
+        rf"(?:{'|'.join(said.get('before', ())) or _NEVER})",
+        rf"(?: (?:{'|'.join(said.get('to-version', ())) or _NEVER}))*",
+        rf"§n\d+(?: (?:{between}){{0,2}}§n\d+){{0,3}}(?: beta)?",
+        table.get("code", "en"),
     )
 
 
@@ -173,6 +212,8 @@ def _patterns(table: Mapping[str, Any]) -> list[SpeechPattern]:
     sets = {name: "|".join(sorted(map(re.escape, words), key=len, reverse=True)) for name, words
             in table.get("sets", {}).items()}  # fmt: skip
     phrases = table.get("phrases", {})
+    version = _version(table)
+    taught = table.get("code", "en") == _TAUGHT
     counts: dict[str, int] = {}
     made = []
     for row in table.get("rules", ()):
@@ -183,21 +224,27 @@ def _patterns(table: Mapping[str, Any]) -> list[SpeechPattern]:
             says = says.replace(f"<{name}>", f"(?:{words})").replace(f"<={name}>", f"(?P<t>{words})")
         for name, phrase in phrases.items():
             says = says.replace(f"<{name}>", f"(?:{phrase})")
-        for mark, pattern in _MARKS.items():
+        for mark, pattern in (*_MARKS.items(), ("<ver>", version)):
             says = says.replace(mark, pattern)
         slots = frozenset(row.get("slots", ()))
         made.append(
             SpeechPattern(
-                f"{what} {counts[what]}", row["kind"], row.get("key", ""), _whole(says, r"(?<![\w§])"),
+                f"{what} {counts[what] if taught else 1}", row["kind"], row.get("key", ""), _whole(says, r"(?<![\w§])"),
                 row.get("value", ""), slots, row.get("weak", False),
             )
         )  # fmt: skip
     return made
 
 
+def _version(table: Mapping[str, Any]) -> str:
+    """A version: a few numbers, with the words for a point between them or not."""
+    point = "|".join(f"{each} " for each in table.get("numbers", {}).get("point", ())) or _NEVER
+    return rf"(?P<ver>§n\d+(?: (?:{point})?§n\d+){{0,3}})"
+
+
 def _whole(pattern: str, begin: str = r"(?<!\w)") -> re.Pattern[str]:
-    """A pattern that finds whole words; tables are read in small letters, which names of groups are not written in."""
-    return re.compile(rf"{begin}(?:{pattern.replace('(?p<', '(?P<')})(?!\w)")
+    """A pattern that finds whole words."""
+    return re.compile(rf"{begin}(?:{pattern})(?!\w)")
 
 
 def _any(patterns: list[str]) -> re.Pattern[str]:

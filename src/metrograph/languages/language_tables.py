@@ -21,8 +21,10 @@ Table = Literal["kinds", "screens", "private", "statements"]
 def tables(name: Table) -> dict[str, dict[str, Any]]:
     """The table of this name of every language that has one, by the language's code, English first."""
     paths = sorted(FOLDER.glob(f"*/{name}.toml"), key=lambda path: (path.parent.name != FIRST, path.parent.name))
-    # Words are compared in small letters, of which some scripts have several.
-    return {path.parent.name: tomllib.loads(path.read_text("utf-8").casefold()) for path in paths}
+    texts = {path.parent.name: path.read_text("utf-8") for path in paths}
+    # Words are compared in small letters, of which some scripts have several; what is said is written so already, as
+    # beside its patterns stands what they state.
+    return {code: tomllib.loads(text if name == "statements" else text.casefold()) for code, text in texts.items()}
 
 
 def words_of(name: Table, key: str) -> tuple[str, ...]:

@@ -12,7 +12,7 @@ import msgspec
 from metrograph.archive.answers import software_in
 from metrograph.core.errors import MetrographError
 from metrograph.hearing.heard_cues import PERSONAL, cue_of
-from metrograph.hearing.listening import Ears, HeardTalk, listen
+from metrograph.hearing.listening import Ears, HeardTalk, language_of, listen
 from metrograph.hearing.statements import Statement
 from metrograph.hearing.stream.captions import read_words
 from metrograph.hearing.stream.programs import KnownNames, Program, known_names, read_names
@@ -71,7 +71,9 @@ def understand(desk: Desk, book: Logbook | None, talk: Talk, release: str) -> Un
     """
     words = read_words(_said(desk, talk), shown_path(talk.path))
     names = _names(desk, book, talk)
-    found = listen(words, Ears(names, release=release, desktops=frozenset(() if book is None else _desktops(book))))
+    found = listen(
+        words, Ears(names, language_of(words), release, desktops=frozenset(() if book is None else _desktops(book)))
+    )
     groups = {each.name: each.group for each in names.programs if each.group}
     pairs = [(each, cue_of(each, groups)) for each in map(_without_secrets, found.statements)]
     known = {} if book is None else load_habits(book)
@@ -87,13 +89,10 @@ def _said(desk: Desk, talk: Talk) -> bytes:
     if not talk.path.is_file():
         raise MetrographError(f"there is no {shown_path(talk.path)}")
     with desk.progress(f"Listening to {talk.path.name}") as tell:
-        said = recognise(recogniser, talk.path, _SPOKEN, tell)
+        said = recognise(recogniser, talk.path, "", tell)
     if talk.keep is not None:
         write_output(talk.keep, said)
     return said
-
-
-_SPOKEN = "en"
 
 
 def _names(desk: Desk, book: Logbook | None, talk: Talk) -> KnownNames:

@@ -9,6 +9,7 @@ from collections.abc import Set as AbstractSet
 
 import msgspec
 
+from metrograph.hearing.speech_patterns import Speech
 from metrograph.hearing.stream.line_of_words import LineOfWords
 from metrograph.hearing.stream.programs import is_everyday
 
@@ -16,15 +17,7 @@ _OPENING = 90.0  # seconds in which somebody says what it is about
 _ALWAYS = 0.8  # of the times that a name is said
 _FEW = frozenset({"0", "1", "2"})
 """Numbers that are said of anything."""
-_BEGIN, _NAME, _END = r"(?<![\w§])", r"[a-z]{4,}", r"(?![\w§])"
-_VERSION = r"§n\d+(?: (?:point |dot )?(?:(?:er|uh|um) )?§n\d+){0,3}(?: beta)?"
-_TO_A_VERSION = r"(?: (?:is|at|version|desktop|it's|now|in|the|session))*"
-_NAMED = rf"{_BEGIN}(?:({_NAME}) desktop|desktop(?: \.)?(?: (?:is|it's|called|and it's))* ({_NAME})){_END}"
-_BEFORE = (
-    "it's", "with", "with the", "comes with", "and it's", "we have", "on the", "the", "into", "this is", "that was",
-    "there's", "is", "has", "desktop", r"desktop \.",
-)  # fmt: skip
-_COMES_WITH = rf"(?:{'|'.join(_BEFORE)})"
+_BEGIN, _NAME, _END = r"(?<![\w§])", r"[^\W\d_]{4,}", r"(?![\w§])"
 
 
 class SaidName(msgspec.Struct, frozen=True):
@@ -37,10 +30,10 @@ class SaidName(msgspec.Struct, frozen=True):
     sign: str
 
 
-def find_system(line: LineOfWords, plain: AbstractSet[str]) -> SaidName | None:
+def find_system(line: LineOfWords, speech: Speech) -> SaidName | None:
     """The system that somebody begins with: of names that are said with a number, one that is said so often."""
     found = list(re.finditer(rf"{_BEGIN}({_NAME}) (§n\d+){_END}", line.line))
-    pairs = [match for match in found if match[1] not in plain]
+    pairs = [match for match in found if match[1] not in speech.plain]
     names = [match[1] for match in pairs]
     begin = line.until(_OPENING)
     opening = [match for match in pairs if match.start() < begin]
@@ -48,32 +41,38 @@ def find_system(line: LineOfWords, plain: AbstractSet[str]) -> SaidName | None:
     best = next((match for match in telling if names.count(match[1]) > 1), telling[0] if telling else None)
     if best is None:
         return None
-    return SaidName(_whole_name(line.line, best[1]), line.version(best[2]), *best.span(), "system")
+    return SaidName(
+        _whole_name(line.line, best[1], speech.naming.language), line.version(best[2]), *best.span(), "system"
+    )
 
 
-def _whole_name(line: str, name: str) -> str:
+def _whole_name(line: str, name: str, language: str) -> str:
     """A name with the word that always stands before it: recognisers write one that they don't know as two."""
     before = Counter(re.findall(rf"{_BEGIN}(\w+) {re.escape(name)}(?!\w)", line))
     (word, count), *_ = before.most_common(1) or [("", 0)]
-    joined = count > 1 and count >= _ALWAYS * sum(before.values()) and not is_everyday(word)
+    joined = count > 1 and count >= _ALWAYS * sum(before.values()) and not is_everyday(word, language)
     return f"{word} {name}" if joined else name
 
 
-def find_desktops(line: LineOfWords, plain: AbstractSet[str], known: AbstractSet[str]) -> Iterator[SaidName]:
-    """The desktops that are named, alone and with their versions. known: names that may be one without more."""
-    named = {name for match in re.finditer(_NAMED, line.line) for name in match.groups() if name}
+def find_desktops(
+    line: LineOfWords, speech: Speech, plain: AbstractSet[str], known: AbstractSet[str] = frozenset()
+) -> Iterator[SaidName]:
+    """The desktops that are named, alone and with their versions.
+
+    plain: words that are no names here; known: names that may be one without more, beside those of the language.
+    """
+    naming = speech.naming
+    known = known | speech.desktops
+    named = {name for match in naming.named.finditer(line.line) for name in match.groups() if name}
     # Who talks of a desktop's version has said its name before, or says it again.
     with_version = {match[1] for match in re.finditer(rf"{_BEGIN}({_NAME})(?:'s)?(?: at)? §n\d+{_END}", line.line)}
     often = {name for name in with_version if len(re.findall(rf"{_BEGIN}{re.escape(name)}(?!\w)", line.line)) > 1}
-    names = {name for name in named | often | known if name not in plain and not is_everyday(name)}
+    names = {name for name in named | often | known if name not in plain and not is_everyday(name, naming.language)}
     for name in sorted(names):
+        is_one = name in named | known
         said = rf"{re.escape(name)}(?:'s)?"
-        for match in re.finditer(rf"{_BEGIN}{said}{_TO_A_VERSION} ({_VERSION}){_END}", line.line):
-            yield SaidName(
-                name,
-                line.version(match[1]),
-                *match.span(),
-                "desktop-version" if name in named | known else "version of a name",
-            )
-        for match in re.finditer(rf"{_BEGIN}{_COMES_WITH} {said}(?: desktop)?{_END}", line.line):
-            yield SaidName(name, "", *match.span(), "desktop-name" if name in named | known else "name with a version")
+        for match in re.finditer(rf"{_BEGIN}{said}{naming.to_version} ({naming.version}){_END}", line.line):
+            sign = "desktop-version" if is_one else "version of a name"
+            yield SaidName(name, line.version(match[1]), *match.span(), sign)
+        for match in re.finditer(rf"{_BEGIN}{naming.before} {said}(?: desktop)?{_END}", line.line):
+            yield SaidName(name, "", *match.span(), "desktop-name" if is_one else "name with a version")

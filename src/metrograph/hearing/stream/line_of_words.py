@@ -8,7 +8,7 @@ from collections.abc import Sequence
 
 from metrograph.hearing.stream.captions import Word
 from metrograph.hearing.stream.programs import Mention
-from metrograph.hearing.stream.said_figures import SaidFigure, figures_in
+from metrograph.hearing.stream.said_figures import FigureWords, SaidFigure, figures_in
 from metrograph.hearing.stream.spoken import Token
 
 _LONGEST_SAID = 12  # words
@@ -20,9 +20,11 @@ class LineOfWords:
     figures: what the marks stand for, by their numbers; figure_spans: where these are in the line.
     """
 
-    def __init__(self, words: Sequence[Word], tokens: Sequence[Token], named: Sequence[Mention]) -> None:
+    def __init__(
+        self, words: Sequence[Word], tokens: Sequence[Token], named: Sequence[Mention], said: FigureWords
+    ) -> None:
         self.words, self.tokens = words, tokens
-        self.figures = _figures(tokens, named)
+        self.figures = _figures(tokens, named, said)
         self.figure_spans: list[tuple[int, int]] = []
         self._starts: list[int] = []  # of each piece in the line
         self._places: list[tuple[int, int]] = []  # of its tokens
@@ -106,14 +108,14 @@ class LineOfWords:
         return " ".join(figure.value if (figure := self.figure(each)) is not None else each for each in said.split())
 
 
-def _figures(tokens: Sequence[Token], named: Sequence[Mention]) -> list[SaidFigure]:
+def _figures(tokens: Sequence[Token], named: Sequence[Mention], said: FigureWords) -> list[SaidFigure]:
     """Figures and programs, none over another, in their order."""
     programs = {mention.first: mention for mention in named}
     found: list[SaidFigure] = []
     place = 0
     while place < len(tokens):
         mention = programs.get(place)
-        figure = figures_in(tokens, place) if mention is None else None
+        figure = figures_in(tokens, place, said) if mention is None else None
         if mention is not None:
             figure = SaidFigure("p", mention.name, mention.first, mention.last)
         if figure is not None:

@@ -81,17 +81,19 @@ def well_known() -> tuple[Program, ...]:
     return tuple(msgspec.structs.replace(each, well_known=True) for each in listed)
 
 
-def mentions(tokens: Sequence[Token], names: KnownNames) -> list[Mention]:
-    """The programs that are named, none over another, the most alike first."""
+def mentions(tokens: Sequence[Token], names: KnownNames, language: str = "en") -> list[Mention]:
+    """The programs that are named, none over another, the most alike first. language: its code of two letters."""
     kept: list[Mention] = []
-    for each in sorted(_candidates(tokens, names), key=lambda each: (-each.score, each.first - each.last)):
+    for each in sorted(_candidates(tokens, names, language), key=lambda each: (-each.score, each.first - each.last)):
         if all(each.last < other.first or each.first > other.last for other in kept):
             kept.append(each)
     kept.sort(key=lambda each: each.first)
-    return [each for place, each in enumerate(kept) if not _is_a_word(each, tokens) or _is_listed(kept, place)]
+    return [
+        each for place, each in enumerate(kept) if not _is_a_word(each, tokens, language) or _is_listed(kept, place)
+    ]
 
 
-def _candidates(tokens: Sequence[Token], names: KnownNames) -> Iterator[Mention]:
+def _candidates(tokens: Sequence[Token], names: KnownNames, language: str) -> Iterator[Mention]:
     """All that may be a name, of one word or of a few of one sentence."""
     index = _index(names)
     for first in range(len(tokens)):
@@ -103,27 +105,29 @@ def _candidates(tokens: Sequence[Token], names: KnownNames) -> Iterator[Mention]
             if best is not None:
                 if not said.isdigit() and len(said) > (2 if last > first else 3):
                     yield Mention(best.name, first, last, 1.0, best.on_machine, best.well_known)
-            elif len(said) >= _MISHEARD and not _cannot_be_misheard(tokens[first : last + 1]):
+            elif len(said) >= _MISHEARD and not _cannot_be_misheard(tokens[first : last + 1], language):
                 guess = _alike(said, names, last > first)
                 if guess is not None:
                     yield Mention(guess[0].name, first, last, guess[1], guess[0].on_machine)
 
 
-def _cannot_be_misheard(said: Sequence[Token]) -> bool:
+def _cannot_be_misheard(said: Sequence[Token], language: str) -> bool:
     """Whether words are what they are: one that everybody says, or several around one of every sentence."""
-    return _is_common(said[0]) if len(said) == 1 else any(_is_in_every_sentence(said[at].text) for at in (0, -1))
+    if len(said) == 1:
+        return _is_common(said[0], language)
+    return any(_is_in_every_sentence(said[at].text, language) for at in (0, -1))
 
 
-def _is_common(token: Token) -> bool:
-    return token.text.removesuffix("'s") in common_words()
+def _is_common(token: Token, language: str) -> bool:
+    return token.text.removesuffix("'s") in common_words(language)
 
 
-def _is_a_word(mention: Mention, tokens: Sequence[Token]) -> bool:
+def _is_a_word(mention: Mention, tokens: Sequence[Token], language: str) -> bool:
     """Whether a name is a word as well, and was said as one alone."""
     said = tokens[mention.first]
     if mention.first != mention.last or _letters(said.text) != _letters(mention.name):
         return False
-    return is_everyday(said.text) if mention.well_known else _is_common(said)
+    return is_everyday(said.text, language) if mention.well_known else _is_common(said, language)
 
 
 def _is_listed(kept: Sequence[Mention], place: int) -> bool:
@@ -135,7 +139,7 @@ def _is_listed(kept: Sequence[Mention], place: int) -> bool:
 
 
 @cache
-def common_words() -> frozenset[str]:
+def common_words(language: str) -> frozenset[str]:
     """Words that everybody says, whatever they talk of: they are heard rightly, and are names in a list of names only.
 
     Raises MetrographError where the package that knows them is missing.
@@ -147,32 +151,31 @@ def common_words() -> frozenset[str]:
             "to hear what is said, the extra has to be installed: pip install 'metrograph[hear]'"
             f" (missing: {missing.name})"
         ) from missing
-    return frozenset(get_frequency_dict(_LANGUAGE, "small"))
+    return frozenset(get_frequency_dict(language, "small"))
 
 
-def is_stranger(word: str) -> bool:
+def is_stranger(word: str, language: str) -> bool:
     """Whether a word is none that everybody says, in the one or in many."""
-    return not {word, word.removesuffix("s"), word.removesuffix("ing"), word.removesuffix("ed")} & common_words()
+    return not {word, word.removesuffix("s"), word.removesuffix("ing"), word.removesuffix("ed")} & common_words(
+        language
+    )
 
 
-def is_everyday(word: str) -> bool:
+def is_everyday(word: str, language: str) -> bool:
     """Whether a word is said so often that nobody would call a system by it."""
     from wordfreq import zipf_frequency
 
-    return zipf_frequency(word, _LANGUAGE, "small") >= _EVERYDAY
+    return zipf_frequency(word, language, "small") >= _EVERYDAY
 
 
-def _is_in_every_sentence(word: str) -> bool:
+def _is_in_every_sentence(word: str, language: str) -> bool:
     from wordfreq import zipf_frequency
 
-    return zipf_frequency(word, _LANGUAGE, "small") >= _EVERY_SENTENCE
+    return zipf_frequency(word, language, "small") >= _EVERY_SENTENCE
 
 
 _EVERY_SENTENCE = 6.3  # one in five hundred words
 _EVERYDAY = 4.2  # one in sixty thousand words, as the logarithm to ten of how often a word is in a milliard
-
-
-_LANGUAGE = "en"  # of the words; names of programs are found in English talks only
 
 
 def _letters(text: str) -> str:

@@ -28,7 +28,10 @@ class Recogniser(Protocol):
     """Whatever understands the words of a sound."""
 
     def pieces(self, sound: Path, language: str) -> Iterator[SpokenPiece]:
-        """The words that are said, in their order, as they are understood; language: its code of two letters."""
+        """The words that are said, in their order, as they are understood.
+
+        language: its code of two letters; empty where the model is to find out.
+        """
 
     def length(self) -> float:
         """Seconds of the sound, once the first piece was given."""
@@ -78,7 +81,7 @@ class ModelRecogniser:
     def pieces(self, sound: Path, language: str) -> Iterator[SpokenPiece]:
         """The words that are said; raises MetrographError where the file has no sound that can be read."""
         try:
-            segments, info = self._model.transcribe(str(sound), language=language, word_timestamps=True)
+            segments, info = self._model.transcribe(str(sound), language=language or None, word_timestamps=True)
             self._length = float(info.duration)
             yield from _within(_words(segments), self._length)
         except (OSError, RuntimeError, ValueError, IndexError) as error:

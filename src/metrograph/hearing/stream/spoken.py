@@ -29,6 +29,8 @@ class NumberWords(msgspec.Struct, frozen=True):
     """The words of numbers in a language.
 
     units: from nought to nineteen, and the like; tens; hundred; powers: thousand, million; point; joins: “and”.
+    within: units that are numbers only within a word of several: “einundzwanzig”; none where words are not joined.
+    fractions: numbers with a half that are one word, in figures.
     """
 
     units: Mapping[str, int]
@@ -37,6 +39,8 @@ class NumberWords(msgspec.Struct, frozen=True):
     powers: Mapping[str, int]
     point: frozenset[str]
     joins: frozenset[str]
+    within: Mapping[str, int]
+    fractions: Mapping[str, str]
 
 
 _PAUSE = 0.9  # seconds after which a sentence is over
@@ -48,12 +52,14 @@ def tokens_of(words: Sequence[Word], numbers: NumberWords) -> list[Token]:
     """The tokens of a stream of words."""
     plain: list[Token] = []
     for place, word in enumerate(words):
-        pieces = word.text.lower().replace("’", "'").split("-") if "-" in word.text else [word.text.lower()]
-        pieces = pieces if all(_number_word(piece.strip(".,!?"), numbers) for piece in pieces) else [word.text.lower()]
+        pieces = word.text.casefold().replace("’", "'").split("-") if "-" in word.text else [word.text.casefold()]
+        pieces = (
+            pieces if all(_number_word(piece.strip(".,!?"), numbers) for piece in pieces) else [word.text.casefold()]
+        )
         ends = word.text.rstrip("\"'”)").endswith((".", "!", "?", "…"))
         silent = place + 1 < len(words) and words[place + 1].pause > _PAUSE
         for piece in pieces:
-            text = _bare(piece)
+            text = _in_figures(_bare(piece), numbers)
             if text:
                 plain.append(Token(text, word.at, place, place, ends or silent))
     return _with_numbers(plain, numbers)
@@ -65,6 +71,38 @@ def _bare(piece: str) -> str:
     if not _FIGURE.fullmatch(figure):
         return _PLAIN.sub("", piece)
     return figure.replace(",", "") if re.fullmatch(r"\d{1,3}(?:,\d{3})+", figure) else figure
+
+
+def _in_figures(text: str, numbers: NumberWords) -> str:
+    """A word in figures, where it is a number of several words that are written as one; else as it is."""
+    if text in numbers.fractions:
+        return numbers.fractions[text]
+    if not numbers.within or text in numbers.within or _number_word(text, numbers):
+        return text
+    value = _joined_number(text, numbers)
+    return text if value is None else str(value)
+
+
+def _joined_number(text: str, numbers: NumberWords) -> int | None:
+    """The number that a word is which was joined of several: thousands, hundreds, and a unit before its ten."""
+    for word, size in (*numbers.powers.items(), *((each, 100) for each in numbers.hundred)):
+        before, found, after = text.partition(word)
+        if found:
+            many = _joined_number(before, numbers) if before else 1
+            rest = _joined_number(_without_join(after, numbers), numbers) if after else 0
+            return None if many is None or rest is None else many * size + rest
+    ones = {**numbers.units, **numbers.within}
+    if text in ones or text in numbers.tens:
+        return ones.get(text, numbers.tens.get(text))
+    for ten, value in numbers.tens.items():
+        unit = ones.get(next((text[: -len(join + ten)] for join in numbers.joins if text.endswith(join + ten)), ""))
+        if unit is not None:
+            return unit + value
+    return None
+
+
+def _without_join(text: str, numbers: NumberWords) -> str:
+    return next((text[len(join) :] for join in numbers.joins if text.startswith(join)), text)
 
 
 def _number_word(text: str, numbers: NumberWords) -> bool:
@@ -165,5 +203,6 @@ def number_words(language: str) -> NumberWords:
     table = tables("statements").get(language, {}).get("numbers", {})
     return NumberWords(
         table.get("units", {}), table.get("tens", {}), frozenset(table.get("hundred", ())), table.get("powers", {}),
-        frozenset(table.get("point", ())), frozenset(table.get("joins", ())),
+        frozenset(table.get("point", ())), frozenset(table.get("joins", ())), table.get("within", {}),
+        table.get("fractions", {}),
     )  # fmt: skip
