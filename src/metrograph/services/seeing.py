@@ -17,6 +17,7 @@ from metrograph.intake.source import Event
 from metrograph.log.cues import Cue, Header
 from metrograph.log.lexicon import load_lexicon
 from metrograph.log.quantities.times import show_moment
+from metrograph.log.writer import format_words
 from metrograph.run.cards import Release
 from metrograph.services.desk import Desk, Result, masked
 from metrograph.services.preparing import rig_for
@@ -37,8 +38,8 @@ from metrograph.store.local.drafts import (
 from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import Logbook, shown_path
 from metrograph.watch.drafts.both_senses import heard_events, joined
-from metrograph.watch.drafts.confirming import was_decided
-from metrograph.watch.drafts.heard_proposals import of_another
+from metrograph.watch.drafts.confirming import as_run, was_decided
+from metrograph.watch.drafts.heard_proposals import of_another, words_of
 from metrograph.watch.drafts.looks import Looks, load_looks
 from metrograph.watch.drafts.proposals import Watched, said_at
 from metrograph.watch.drafts.review import Review
@@ -123,6 +124,16 @@ class Drafting:
             f"{counted(len(self.events), 'cue')} proposed in drafts/{self.name}.metro{hint}."
             f" “metrograph confirm {self.name}” goes through them"
         )
+
+    def heard_in_words(self) -> str:
+        """What was heard while it was recorded, in a sentence."""
+        heard = [event for event in self.events if words_of(event.cue)]
+        sure = [format_words(as_run([event.cue], {})[0]) for event in heard if event.confidence >= SURE]
+        which = f": {'; '.join(sure[:_TOLD])}" if sure else ""
+        return f"heard in its captions: {counted(len(heard), 'statement')}, {len(sure)} of them sure{which}"
+
+
+_TOLD = 5  # statements that a sentence names
 
 
 def proposed(event: Event) -> Cue:

@@ -77,8 +77,14 @@ def _nearest(seen: Sequence[Event], heard: Event, most: int, is_it: Callable[[Cu
 
 
 def _subject(cue: Cue) -> tuple[str, str | None]:
-    """What a cue is about; an answer is one, whose ever it was."""
-    return ("choose" if cue.verb == "keep" else cue.verb), cue.name
+    """What a cue is about; an answer is one, whose ever it was, and has the name of the screen it was given on."""
+    if cue.verb in {"choose", "keep"}:
+        return "choose", _ASKED_ON.get(cue.name or "", cue.name)
+    return cue.verb, cue.name
+
+
+_ASKED_ON = {"partitioning": "disk", "timezone": "place", "driver": "extras", "autologin": "account"}
+"""What is seen is called as its screen is for, what is said as it is asked: the kinds of screens for such."""
 
 
 def _agree(one: Cue, other: Cue) -> bool:

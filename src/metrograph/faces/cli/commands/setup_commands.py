@@ -211,6 +211,8 @@ def _scan_film(environment: Environment, book: Logbook, where: str) -> None:
     environment.give(seen.result)
     if seen.drafting is None:
         return
+    environment.print("\n")
+    environment.say(seen.drafting.heard_in_words())
     review = seeing.reviewed(book, seen.drafting.name)
     written, left = review.finish(SURE, environment.started())
     environment.print("\n")
