@@ -30,7 +30,7 @@ from metrograph.hearing.heard_cues import cue_of
 from metrograph.hearing.listening import Ears, language_of, listen
 from metrograph.hearing.statements import Statement
 from metrograph.log.writer import format_words
-from metrograph.watch.drafts.heard_proposals import ASKED, as_next_kind
+from metrograph.watch.drafts.heard_proposals import ASKED, FAINT, as_next_kind
 from metrograph.watch.drafts.seen import SURE
 
 _OTHER_KINDS = 3  # times that somebody presses k before j is pressed instead
@@ -87,8 +87,9 @@ _NEAR = 15.0  # seconds between a statement and the fact that it was meant to be
 def main(folder: Path) -> None:
     """Prints the table."""
     narrations = read(folder)
+    heard = _heard(narrations)
     for listens in (False, True):
-        ways = [walked(each, _heard(each, narrations), listens) for each in narrations]
+        ways = [walked(each, found, listens) for each, found in zip(narrations, heard, strict=True)]
         told, right, wrong = (sum(getattr(way, name) for way in ways) for name in ("told", "right", "wrong"))
         keys, typed = sum(way.keys for way in ways), sum(way.typed for way in ways)
         what = "what was hardly heard too" if listens else "what is asked"
@@ -98,16 +99,21 @@ def main(folder: Path) -> None:
         )
 
 
-def _heard(one: Narration, narrations: Sequence[Narration]) -> Sequence[Statement]:
-    others = [each for each in narrations if each is not one]
-    language = language_of(one.words)
-    if not others:
-        return listen(one.words, Ears(one.names, language)).statements
-    slots, speech = slot_weights(others), patterns_without(one, narrations)
-    rows = [row for each in others for row in clue_rows(each, slot_weights([x for x in narrations if x is not each]))]
-    return listen(
-        one.words, Ears(one.names, language, slots=slots, sureness=clue_weights(rows), speech=speech)
-    ).statements
+def _heard(narrations: Sequence[Narration]) -> list[Sequence[Statement]]:
+    """What is heard of each, by weights made of the others; of one alone by those of the program."""
+    if len(narrations) == 1:
+        (one,) = narrations
+        language = language_of(one.words)
+        return [listen(one.words, Ears(one.names, language, least=FAINT)).statements]
+    slots = [slot_weights([each for each in narrations if each is not one]) for one in narrations]
+    speech = [patterns_without(each, narrations) for each in narrations]
+    rows = [clue_rows(*each) for each in zip(narrations, slots, speech, strict=True)]
+    found: list[Sequence[Statement]] = []
+    for place, one in enumerate(narrations):
+        weights = clue_weights([row for other, its in enumerate(rows) if other != place for row in its])
+        ears = Ears(one.names, least=FAINT, slots=slots[place], sureness=weights, speech=speech[place])
+        found.append(listen(one.words, ears).statements)
+    return found
 
 
 if __name__ == "__main__":

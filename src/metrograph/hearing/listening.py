@@ -47,14 +47,15 @@ class Ears(msgspec.Struct, frozen=True):
     """What somebody listens with.
 
     names: of programs, and which of them are on the machine. release: the version of the release that is reviewed,
-    where it is known; else the first that is named. desktops: names that may be one. slots, sureness, speech: other
-    weights and patterns than those of the program.
+    where it is known; else the first that is named. desktops: names that may be one. least: how sure a statement has
+    to be. slots, sureness, speech: other weights and patterns than those of the program.
     """
 
     names: KnownNames = KnownNames()
     language: str = "eng"
     release: str = ""
     desktops: frozenset[str] = frozenset()
+    least: float = LEAST
     slots: SlotModel | None = None
     sureness: ClueWeights | None = None
     speech: Speech | None = None
@@ -66,7 +67,7 @@ def listen(words: Sequence[Word], ears: Ears) -> HeardTalk:
         return HeardTalk((), 0.0)
     listener = _listener(words, ears)
     found = told_once(list(weigh(joined_clues(listener.statements()), ears.sureness)))
-    kept = sorted((each for each in found if each.sure >= LEAST), key=lambda each: each.at)
+    kept = sorted((each for each in found if each.sure >= ears.least), key=lambda each: each.at)
     return HeardTalk(tuple(kept), words[-1].at, listener.system_name)
 
 

@@ -9,6 +9,7 @@ import msgspec
 from metrograph.core.errors import MetrographError
 from metrograph.hearing.heard import HeardStatement, TalkDocument
 from metrograph.hearing.statements import Statement
+from metrograph.hearing.weighing import LEAST
 from metrograph.intake.source import Event, moved
 from metrograph.log.cues import Cue, Log
 from metrograph.log.lexicon import Lexicon
@@ -25,7 +26,7 @@ from metrograph.store.local.logbook import Logbook
 from metrograph.store.memory import find_run
 from metrograph.store.reading import LogReader
 from metrograph.watch.drafts.both_senses import heard_events, joined
-from metrograph.watch.drafts.heard_proposals import of_another
+from metrograph.watch.drafts.heard_proposals import FAINT, of_another
 from metrograph.words.figure_words import counted
 
 
@@ -39,7 +40,7 @@ class HeardRecording(msgspec.Struct, frozen=True):
 def hear(desk: Desk, book: Logbook | None, talk: Talk, target: Target | None, show_personal: bool) -> HeardRecording:
     """Listens to a talk, with a draft where a release is named; raises MetrographError when it cannot be read."""
     version = load_card(book, Release, target.release).version if book is not None and target is not None else None
-    understood = understand(desk, book, talk, version or "")
+    understood = understand(desk, book, talk, version or "", LEAST if target is None else FAINT)
     closing = ""
     if book is not None and target is not None:
         closing = _draft(desk, book, talk, target, understood)
@@ -71,7 +72,7 @@ def hear_beside(desk: Desk, book: Logbook, talk: Talk, beside: BesideRun, show_p
     log = reader.log(name)
     desk.warn_of(reader.faults)
     talk = msgspec.structs.replace(talk, run=name)
-    understood = understand(desk, book, talk, load_card(book, Release, log.header.release).version or "")
+    understood = understand(desk, book, talk, load_card(book, Release, log.header.release).version or "", FAINT)
     heard = heard_events(understood.pairs)
     end = next((cue.at for cue in log.cues if cue.verb == "end"), None)
     placed = [msgspec.structs.replace(event, at=moved(event.at or 0, timing)) for event in heard]
@@ -126,7 +127,7 @@ def _document(source: str, understood: Understood) -> TalkDocument:
             at=said.at, kind=said.kind, key=said.key, value=_value(said), about=said.about, slot=said.slot,
             sure=said.sure, said=said.said, cue=format_words(cue),
         )
-        for said, cue in understood.pairs
+        for said, cue in understood.pairs if said.sure >= LEAST
     )  # fmt: skip
     return TalkDocument(source, understood.heard.seconds, understood.heard.system, statements)
 

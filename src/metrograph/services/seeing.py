@@ -12,6 +12,7 @@ from pathlib import Path
 import msgspec
 
 from metrograph.core.errors import MetrographError
+from metrograph.hearing.weighing import LEAST
 from metrograph.intake.notes import TimedNote, read_notes
 from metrograph.intake.source import Event
 from metrograph.log.cues import Cue, Header
@@ -38,8 +39,8 @@ from metrograph.store.local.drafts import (
 from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import Logbook, shown_path
 from metrograph.watch.drafts.both_senses import heard_events, joined
-from metrograph.watch.drafts.confirming import as_run, was_decided
-from metrograph.watch.drafts.heard_proposals import of_another, words_of
+from metrograph.watch.drafts.confirming import as_run, is_aside, is_asked, sure, was_decided
+from metrograph.watch.drafts.heard_proposals import FAINT, words_of
 from metrograph.watch.drafts.looks import Looks, load_looks
 from metrograph.watch.drafts.proposals import Watched, said_at
 from metrograph.watch.drafts.review import Review
@@ -118,19 +119,22 @@ class Drafting:
 
     def closing(self) -> str:
         """What is said when all was gone through."""
-        unsure = sum(event.confidence < SURE and not of_another(event.cue) for event in self.events)
+        cues = [proposed(event) for event in self.events]
+        unsure = sum(is_asked(cue) and sure(cue) < SURE for cue in cues)
+        aside = sum(map(is_aside, cues))
         hint = f"; {unsure} of them are unsure" if unsure else ""
+        more = f"; l shows {aside} more that may have been said" if aside else ""
         return (
-            f"{counted(len(self.events), 'cue')} proposed in drafts/{self.name}.metro{hint}."
-            f" “metrograph confirm {self.name}” goes through them"
+            f"{counted(len(cues) - aside, 'cue')} proposed in drafts/{self.name}.metro{hint}."
+            f" “metrograph confirm {self.name}” goes through them{more}"
         )
 
     def heard_in_words(self) -> str:
         """What was heard while it was recorded, in a sentence."""
-        heard = [event for event in self.events if words_of(event.cue)]
-        sure = [format_words(as_run([event.cue], {})[0]) for event in heard if event.confidence >= SURE]
-        which = f": {'; '.join(sure[:_TOLD])}" if sure else ""
-        return f"heard in its captions: {counted(len(heard), 'statement')}, {len(sure)} of them sure{which}"
+        heard = [event for event in self.events if words_of(event.cue) and event.confidence >= LEAST]
+        told = [format_words(as_run([event.cue], {})[0]) for event in heard if event.confidence >= SURE]
+        which = f": {'; '.join(told[:_TOLD])}" if told else ""
+        return f"heard in its captions: {counted(len(heard), 'statement')}, {len(told)} of them sure{which}"
 
 
 _TOLD = 5  # statements that a sentence names
@@ -194,14 +198,14 @@ def _said(desk: Desk, book: Logbook, target: Target, recorded: Recorded) -> Spok
     version = load_card(book, Release, target.release).version or ""
     if recorded.speech is not None:
         talk = Talk(recorded.path, speech=recorded.speech)
-        return SpokenPart((), tuple(heard_events(understand(desk, book, talk, version).pairs)))
+        return SpokenPart((), tuple(heard_events(understand(desk, book, talk, version, FAINT).pairs)))
     if recorded.captions is None:
         return SpokenPart()
     path = desk.folder / recorded.captions
     notes = read_notes(read_bytes(path, "captions"), shown_path(path))
     if not can_hear():
         return SpokenPart(tuple(notes))
-    return SpokenPart(tuple(notes), tuple(heard_events(understand(desk, book, Talk(path), version).pairs)))
+    return SpokenPart(tuple(notes), tuple(heard_events(understand(desk, book, Talk(path), version, FAINT).pairs)))
 
 
 def _begun(desk: Desk, begun: str | None, source: Path, length: int | None) -> datetime:

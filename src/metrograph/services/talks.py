@@ -64,21 +64,21 @@ def can_hear() -> bool:
     return find_spec("wordfreq") is not None
 
 
-def understand(desk: Desk, book: Logbook | None, talk: Talk, release: str) -> Understood:
+def understand(desk: Desk, book: Logbook | None, talk: Talk, release: str, least: float = LEAST) -> Understood:
     """Listens to a talk; raises MetrographError when it cannot be read.
 
-    release: the version of the release that it is about; empty where that is not known.
+    release: the version of the release that it is about; empty where that is not known. least: how sure a statement
+    has to be.
     """
     words = read_words(_said(desk, talk), shown_path(talk.path))
     names = _names(desk, book, talk)
-    found = listen(
-        words, Ears(names, language_of(words), release, desktops=frozenset(() if book is None else _desktops(book)))
-    )
+    desktops = frozenset(() if book is None else _desktops(book))
+    found = listen(words, Ears(names, language_of(words), release, desktops, least))
     groups = {each.name: each.group for each in names.programs if each.group}
     pairs = [(each, cue_of(each, groups)) for each in map(_without_secrets, found.statements)]
     known = {} if book is None else load_habits(book)
     usual = ((msgspec.structs.replace(each, sure=with_habit(each.sure, cue, known)), cue) for each, cue in pairs)
-    return Understood(found, tuple(pair for pair in usual if pair[0].sure >= LEAST))
+    return Understood(found, tuple(pair for pair in usual if pair[0].sure >= least))
 
 
 def _said(desk: Desk, talk: Talk) -> bytes:

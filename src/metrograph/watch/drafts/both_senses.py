@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterable, Sequence
 import msgspec
 
 from metrograph.hearing.statements import THIS, Statement
+from metrograph.hearing.weighing import LEAST
 from metrograph.intake.source import Event
 from metrograph.log.cues import Cue
 from metrograph.log.faults import Unreadable
@@ -44,11 +45,13 @@ def joined(seen: Sequence[Event], heard: Sequence[Event], lexicon: Lexicon) -> l
     """
     found, left = list(seen), []
     for event in heard:
-        place = None if of_another(event.cue) else _same(found, event, lexicon)
+        # What was hardly heard, or is of another release, says nothing about what was seen.
+        beside = event.confidence < LEAST or bool(of_another(event.cue))
+        place = None if beside else _same(found, event, lexicon)
         if place is not None:
             found[place] = _surer(found[place], event)
         elif event.cue.verb not in {"screen", "phase"}:
-            other = None if of_another(event.cue) else _other(found, event)
+            other = None if beside else _other(found, event)
             if other is not None:
                 found[other] = _contradicted(found[other])
             left.append(event if other is None else _contradicted(event))

@@ -15,6 +15,8 @@ OF = "x-of"
 """The field of the release that something was said of, where that is another than the draft's."""
 ANOTHER = "another release"
 """What stands there where a person says that it is none of the draft's."""
+FAINT = 0.15
+"""Below it nothing that was said stands in a draft at all."""
 ASKED = 0.6
 """Below it what was only said is not asked about, unless a person wants to listen to it."""
 
