@@ -2,7 +2,9 @@
 
     python -m bench.hearing table FOLDER    the table: each narration heard with weights of all others, and without
                                             the phrases in the patterns that it alone says
+    python -m bench.hearing halves FOLDER   the same, each heard by what the other half of them taught
     python -m bench.hearing fit FOLDER      makes the weights that come with the program
+    python -m bench.hearing causes FOLDER   why what was wrong was wrong, and what was missed missed
     python -m bench.hearing score FOLDER    how well each is heard with the weights of the program; of a language that
                                             these were not made from, for one
     python -m bench.hearing time FOLDER     how long an hour of speech takes
@@ -168,12 +170,14 @@ _AS_IT_IS = {"numbers", "values"}  # of the table: no phrases
 _CHOICES = re.compile(r"\(\?:([a-z' |]+)\)")
 
 
-def patterns_without(narration: Narration, narrations: Sequence[Narration]) -> Speech:
-    """The patterns of the program without the words and phrases that this narration alone says, of all these."""
+def patterns_without(left: Sequence[Narration], narrations: Sequence[Narration]) -> Speech:
+    """The patterns of the program without the words and phrases that only those left out say, of all these."""
+    out = {each.name for each in left}
     said = {each.name: f" {' '.join(token.text for token in each.tokens)} " for each in narrations}
 
     def is_its_own(phrase: str) -> bool:
-        return [name for name, text in said.items() if f" {phrase} " in text] == [narration.name]
+        by = {name for name, text in said.items() if f" {phrase} " in text}
+        return bool(by) and by <= out
 
     def choices(match: re.Match[str]) -> str:
         return f"(?:{'|'.join(each for each in match[1].split('|') if not is_its_own(each)) or '(?!)'})"
@@ -270,20 +274,44 @@ _GROUPS: dict[str, Callable[[str], bool]] = {
 _BANDS = (0.8, 0.6, 0.4)
 
 
-def table(folder: Path) -> None:
+class LeftOut(msgspec.Struct, frozen=True):
+    """A narration with the ears that were made without it and without the phrases that it alone says."""
+
+    narration: Narration
+    ears: Ears
+
+
+def left_out(narrations: Sequence[Narration], together: int = 1) -> list[LeftOut]:
+    """Each narration with ears that do not know it, nor those that are left out together with it, in their order."""
+    groups = [narrations[start : start + together] for start in range(0, len(narrations), together)]
+    made, rows = [], []
+    for group in groups:
+        slots = slot_weights([each for each in narrations if each not in group])
+        speech = patterns_without(group, narrations)
+        # What a talk teaches is found without what it says itself, as it will be in a new one.
+        rows.append([row for each in group for row in clue_rows(each, slots, speech)])
+        made += [LeftOut(each, Ears(each.names, slots=slots, speech=speech)) for each in group]
+    weights = [clue_weights([row for other in rows if other is not its for row in other]) for its in rows]
+    return [
+        msgspec.structs.replace(one, ears=msgspec.structs.replace(one.ears, sureness=weights[place // together]))
+        for place, one in enumerate(made)
+    ]
+
+
+def table(folder: Path, together: int = 1) -> None:
     """Prints precision and recall, each heard by weights made without it, and without the phrases that it alone says."""
-    narrations = read(folder)
-    slots = {each.name: slot_weights(_but(narrations, each)) for each in narrations}
-    speech = {each.name: patterns_without(each, narrations) for each in narrations}
-    rows = {each.name: clue_rows(each, slots[each.name], speech[each.name]) for each in narrations}
     told: Counter[str] = Counter()
     alone: Counter[str] = Counter()
     bands: Counter[tuple[float, bool]] = Counter()
-    for each in narrations:
-        weights = clue_weights([row for name, its in rows.items() if name != each.name for row in its])
-        ears = Ears(each.names, slots=slots[each.name], sureness=weights, speech=speech[each.name])
+    rows = []
+    for one in left_out(read(folder), together):
+        each, ears = one.narration, one.ears
         found = listen(each.words, ears).statements
         right = pairs(found, each.truths)
+        good = sum(is_right for _, is_right in right.values())
+        rows.append(
+            f"| {each.name} | {len(each.truths)} | {len(found)} | {good / len(found):.0%} | {good / len(each.truths):.0%} |"
+        )
         for name, is_in in _GROUPS.items():
             told[f"{name} truth"] += sum(is_in(truth.kind) for truth in each.truths)
             told[f"{name} found"] += sum(is_in(said.kind) for said in found)
@@ -312,6 +340,62 @@ def table(folder: Path) -> None:
         recall = bands[band, True] / told["all truth"]
         print(f"| all, with {band} or more | | {count} | {bands[band, True] / max(count, 1):.0%} | {recall:.0%} |")
     print(f"| whose fact it is, of right ones | | {told['all right']} | {told['whose'] / told['all right']:.0%} | |")
+    print("\n| narration | in truth | heard | precision | recall |\n|---|---|---|---|---|")
+    print("\n".join(rows))
+
+
+def causes(folder: Path) -> None:
+    """Prints why what was wrong was wrong, and why what was missed was missed; NAME.traps.tsv names places that mislead."""
+    wrong: Counter[str] = Counter()
+    missed: Counter[str] = Counter()
+    for one in left_out(read(folder)):
+        each, traps = one.narration, _traps(folder / f"{one.narration.name}.traps.tsv")
+        found = listen(each.words, one.ears).statements
+        right = pairs(found, each.truths)
+        for place, said in enumerate(found):
+            if not right.get(place, (0, False))[1]:
+                wrong[_why_wrong(said, place in right, each.truths, traps)] += 1
+        heard = {at for at, good in right.values() if good}
+        may_be = all_that_may_be_said(each.words, one.ears)
+        for at, truth in enumerate(each.truths):
+            if at not in heard:
+                missed[_why_missed(truth, may_be)] += 1
+    for name, count in (("wrong", wrong), ("missed", missed)):
+        print(f"| {name} | of {sum(count.values())} |\n|---|---|")
+        print("\n".join(f"| {why} | {many / sum(count.values()):.0%} |" for why, many in count.most_common()))
+        print()
+
+
+def _traps(path: Path) -> list[tuple[float, str]]:
+    lines = path.read_text("utf-8").splitlines() if path.exists() else []
+    cells = [line.split("\t") for line in lines if line.strip()]
+    return [(float(each[0]), each[1]) for each in cells]
+
+
+def _why_wrong(said: Statement, is_near: bool, truths: Sequence[Truth], traps: Sequence[tuple[float, str]]) -> str:
+    misled = next((what for at, what in traps if -_BEFORE_TRAP <= said.at - at <= _BEHIND_TRAP), None)
+    if is_near:
+        return "the right thing with a wrong value"
+    if any(_subject(said.kind, said.key) == _subject(each.kind, each.key) and _is_right(said, each) for each in truths):
+        return (
+            "told again, or in another place than it was"
+            if said.kind not in _WITHOUT_VALUE
+            else "not there yet or any more"
+        )
+    return "a sentence that misleads" if misled else "nothing of the kind was said"
+
+
+_BEFORE_TRAP, _BEHIND_TRAP = 2.0, 8.0  # seconds around a place that misleads
+
+
+def _why_missed(truth: Truth, may_be: Sequence[Statement]) -> str:
+    near = [
+        each for each in may_be
+        if _subject(each.kind, each.key) == _subject(truth.kind, truth.key) and abs(each.at - truth.at) <= _APART
+    ]  # fmt: skip
+    if any(_is_right(each, truth) for each in near):
+        return "found, and not sure enough"
+    return "found with another value" if near else "no pattern says it"
 
 
 def score(folder: Path) -> None:
@@ -335,4 +419,11 @@ def speed(folder: Path) -> None:
 
 
 if __name__ == "__main__":
-    {"fit": fit, "table": table, "score": score, "time": speed}[sys.argv[1]](Path(sys.argv[2]))
+    {
+        "fit": fit,
+        "halves": lambda folder: table(folder, len(read(folder)) // 2),
+        "table": table,
+        "score": score,
+        "causes": causes,
+        "time": speed,
+    }[sys.argv[1]](Path(sys.argv[2]))

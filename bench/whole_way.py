@@ -16,16 +16,7 @@ from pathlib import Path
 
 import msgspec
 
-from bench.hearing import (
-    Narration,
-    Truth,
-    clue_rows,
-    clue_weights,
-    pairs,
-    patterns_without,
-    read,
-    slot_weights,
-)
+from bench.hearing import Narration, Truth, left_out, pairs, read
 from metrograph.hearing.heard_cues import cue_of
 from metrograph.hearing.listening import Ears, language_of, listen
 from metrograph.hearing.statements import Statement
@@ -105,15 +96,8 @@ def _heard(narrations: Sequence[Narration]) -> list[Sequence[Statement]]:
         (one,) = narrations
         language = language_of(one.words)
         return [listen(one.words, Ears(one.names, language, least=FAINT)).statements]
-    slots = [slot_weights([each for each in narrations if each is not one]) for one in narrations]
-    speech = [patterns_without(each, narrations) for each in narrations]
-    rows = [clue_rows(*each) for each in zip(narrations, slots, speech, strict=True)]
-    found: list[Sequence[Statement]] = []
-    for place, one in enumerate(narrations):
-        weights = clue_weights([row for other, its in enumerate(rows) if other != place for row in its])
-        ears = Ears(one.names, least=FAINT, slots=slots[place], sureness=weights, speech=speech[place])
-        found.append(listen(one.words, ears).statements)
-    return found
+    ears = [(one.narration, msgspec.structs.replace(one.ears, least=FAINT)) for one in left_out(narrations)]
+    return [listen(each.words, known).statements for each, known in ears]
 
 
 if __name__ == "__main__":

@@ -57,6 +57,14 @@ class Statements(unittest.TestCase):
         self.assertIn("usual size", may_be["memory", "612000000"])
         self.assertNotIn("usual size", may_be["memory", "5200000000"])
 
+    def test_a_figure_that_is_corrected_is_none(self) -> None:
+        found = told("memory at rest is 612 megabytes no sorry it is 640 megabytes")
+        self.assertIn(("reading", "memory", "640000000"), found)
+        self.assertNotIn("612000000", {value for *_, value in found})
+        self.assertIn(
+            ("reading", "memory", "612000000"), told("memory 612 megabytes and no trouble at all today since 2020")
+        )
+
     def test_one_figure_is_one_thing(self) -> None:
         told_of = [each.kind for each in hear("updates and memory and disk 5.2 gigs") if each.value == "5200000000"]
         self.assertEqual(len(told_of), 1)

@@ -87,7 +87,9 @@ def _listener(words: Sequence[Word], ears: Ears) -> _Listener:
     tokens = tokens_of(words, number_words(ears.language))
     known = ears.speech or speech(ears.language)
     named = mentions(tokens, ears.names, known.naming.language)
-    return _Listener(LineOfWords(words, tokens, named, figure_words(ears.language)), named, ears, known)
+    line = LineOfWords(words, tokens, named, figure_words(ears.language))
+    line.without_corrected(known.corrections)
+    return _Listener(line, named, ears, known)
 
 
 class _Listener:

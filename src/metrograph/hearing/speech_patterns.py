@@ -92,6 +92,7 @@ class Speech(msgspec.Struct, frozen=True):
     values: what a word of a set is called in a statement. plain: words that are no names.
     known: words of the patterns' sets, which are no programs. desktops: names of desktops.
     as_english: words that tell where in the job somebody is, as those of English from which that was learnt.
+    corrections: how somebody takes a figure back, as a part of a pattern.
     about: what stands before a figure that is about right. denied: before what is not so. naming: how names are said.
     others: what names another release, its version in ``other``, and in ``then`` what goes on about that one.
     compared: what names a release that this one is held against. earlier: what says that it is of one before.
@@ -108,6 +109,7 @@ class Speech(msgspec.Struct, frozen=True):
     known: frozenset[str]
     desktops: frozenset[str]
     as_english: Mapping[str, str]
+    corrections: str
     about: re.Pattern[str]
     denied: re.Pattern[str]
     naming: Naming
@@ -159,6 +161,7 @@ def speech_of(table: Mapping[str, Any]) -> Speech:
         known=frozenset(word for words in table.get("sets", {}).values() for each in words for word in each.split()),
         desktops=frozenset(table.get("desktops", ())),
         as_english=table.get("as-english", {}),
+        corrections="|".join(table.get("corrections", ())) or _NEVER,
         about=re.compile(rf"(?:{'|'.join(table.get('about', ())) or _NEVER})$"),
         denied=re.compile(rf"(?:^| )(?:{'|'.join(table.get('denied', ())) or _NEVER}) $"),
         naming=_naming(table),

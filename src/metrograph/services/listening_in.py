@@ -117,7 +117,9 @@ def _draft(desk: Desk, book: Logbook, talk: Talk, target: Target, understood: Un
     drafting.events = heard_events(understood.pairs)
     write_draft(book, drafting.name, drafting.header, tuple(map(proposed, drafting.events)))
     others = sum(bool(of_another(event.cue)) for event in drafting.events)
-    beside = f" {others} of other releases are in it to be looked at, and are never taken unasked." if others else ""
+    beside = (
+        f" {counted(others, 'statement')} of other releases stay aside, and are never taken unasked." if others else ""
+    )
     return f"{drafting.closing()}.{beside}"
 
 

@@ -94,7 +94,7 @@ class Drafting:
         spans = scan.spans()
         lexicon = self.book.settings().lexicon
         watched = Watched(spans, lexicon, self.name, self._kept(scan, spans) if last else {}, scan.ended)
-        seen = [*watched.events(), *said_at(self._said.notes)]
+        seen = [*watched.events(), *said_at(self._said.notes, bool(self._said.heard))]
         self.events = joined(seen, self._said.heard, lexicon)
         write_draft(self.book, self.name, self.header, tuple(map(proposed, self.events)))
         self._last = time.monotonic()

@@ -132,10 +132,11 @@ def _of_cards(book: Logbook) -> Iterator[Program]:
 
 
 def _desktops(book: Logbook) -> Iterator[str]:
-    """The names of the desktops that the cards of the releases have."""
-    for release in load_releases(book).values():
-        if release.desktop:
-            yield _VERSION.sub("", release.desktop).lower()
+    """The names of the desktops that the cards of the releases have, but for those that an edition goes by as well."""
+    releases = load_releases(book).values()
+    editions = {release.edition.lower() for release in releases if release.edition}
+    named = {_VERSION.sub("", release.desktop).lower() for release in releases if release.desktop}
+    yield from sorted(named - editions)
 
 
 def _of_runs(book: Logbook) -> Iterator[Program]:

@@ -35,6 +35,8 @@ def figures_of(line: LineOfWords, topics: Sequence[FigureTopic], slot_of: Callab
     ]
     last: dict[str, int] = {}
     for number, (start, end) in enumerate(line.figure_spans):
+        if not line.is_said(start):
+            continue
         figure, piece = line.figures[number], line.piece(start)
         between = last.get(figure.kind, -1)
         last[figure.kind] = piece

@@ -12,6 +12,7 @@ from metrograph.hearing.stream.said_figures import FigureWords, SaidFigure, figu
 from metrograph.hearing.stream.spoken import Token
 
 _LONGEST_SAID = 12  # words
+_CORRECTED = "x"  # the kind of a figure that was taken back: no pattern asks for it
 
 
 class LineOfWords:
@@ -43,6 +44,19 @@ class LineOfWords:
             length += len(pieces[-1]) + 1
             place = end + 1
         self.line = " ".join(pieces)
+
+    def without_corrected(self, corrections: str) -> None:
+        """Takes away the marks of figures that somebody corrects: “5.2, no sorry, 5.3”.
+
+        corrections: how that is said, as a part of a pattern.
+        """
+        between = rf"(?: \.)?(?: [^ §]+)? (?:{corrections})(?: \.)?(?: [^ §]+){{0,4}}? §[sdn]\d+"
+        corrected = rf"§[sdn](\d+)(?={between})"
+        self.line = re.sub(corrected, rf"§{_CORRECTED}\1", self.line)
+
+    def is_said(self, offset: int) -> bool:
+        """Whether the figure at a place was not taken back."""
+        return self.line[offset + 1] != _CORRECTED
 
     def piece(self, offset: int) -> int:
         """The number of the piece that a place in the line belongs to."""

@@ -144,11 +144,14 @@ def _length(gap: SkippedTime) -> str:
     return low if low == high else f"{low}..{high}"
 
 
-def said_at(notes: Iterable[TimedNote]) -> Iterator[Event]:
-    """What was said while it was recorded: as notes, and where it tells of trouble, as issues that may be some."""
+def said_at(notes: Iterable[TimedNote], understood: bool = False) -> Iterator[Event]:
+    """What was said while it was recorded: as notes, and where it tells of trouble, as issues that may be some.
+
+    understood: whether what it states was heard already; its trouble is among that then.
+    """
     for note in notes:
         cue = to_cue(note)
-        if cue.verb == "note" and tells_of_trouble(cue.text):
+        if cue.verb == "note" and not understood and tells_of_trouble(cue.text):
             yield Event(Cue(0, "issue", None, cue.text), at=note.at, confidence=_SAID)
         else:
             yield Event(cue, at=note.at)
