@@ -160,6 +160,19 @@ class HeardTest(ConfirmCase):
         self.press("j", "z")
         self.assertEqual(load_habits(self.book), known)
 
+    def test_the_picture_is_that_of_what_was_in_front_also_when_the_run_has_it_already(self) -> None:
+        shot = self.book.path / "shots" / "a.webp"
+        shot.parent.mkdir(exist_ok=True)
+        shot.write_bytes(b"a picture")
+        screen = Cue(500, "screen", None, "Desktop", (("sure", "0.95"), ("seen", "shots/a.webp")))
+        write_draft(self.book, self.name, self.header, (screen, *HEARD))
+        self.assertEqual(Review(self.book, self.name).picture(HEARD[1]), shot.resolve())
+        Review(self.book, self.name).finish(0.9, now())
+        left = Review(self.book, self.name)
+        self.assertNotIn("screen", {cue.verb for cue in left.cues if cue.at == 500})
+        self.assertEqual(left.picture(HEARD[1]), shot.resolve())
+        self.assertIsNone(left.picture(Cue(100, "note", None, "", (("x-said", "before it"),))))
+
     def test_the_moment_is_played_by_the_command_of_the_settings(self) -> None:
         told = self.book.path / "told"
         film = self.book.path / "a film.mkv"

@@ -47,6 +47,10 @@ class BothSenses(unittest.TestCase):
         heard = [event(30, 0.7, "fact", "kernel", "6.18"), event(400, 0.7, "check", "sound", "pass")]
         self.assertEqual([each.cue.text for each in joined(seen, heard, LEXICON)], ["6.18", "Disk", "pass"])
 
+    def test_screens_that_are_for_nothing_in_particular_are_not_the_same(self) -> None:
+        seen, heard = event(60, 0.3, "screen", None, "Unknown screen 1"), event(60, 0.9, "screen", None, "Some tour")
+        self.assertEqual([each.confidence for each in joined([seen], [heard], LEXICON)], [0.3])
+
     def test_nothing_is_surer_than_certain_nor_less_sure_for_being_heard(self) -> None:
         (sure,) = joined([event(1, 1.0, "check", "sound", "pass")], [event(2, 0.9, "check", "sound", "pass")], LEXICON)
         self.assertEqual(sure.confidence, 1.0)

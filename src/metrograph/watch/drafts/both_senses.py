@@ -12,7 +12,7 @@ from metrograph.hearing.weighing import LEAST
 from metrograph.intake.source import Event
 from metrograph.log.cues import Cue
 from metrograph.log.faults import Unreadable
-from metrograph.log.lexicon import Lexicon
+from metrograph.log.lexicon import OTHER, Lexicon
 from metrograph.log.quantities.quantity import parse_quantity
 from metrograph.log.quantities.ranges import Range
 from metrograph.watch.drafts.heard_proposals import of_another, said_of, with_words, words_of
@@ -62,6 +62,8 @@ def _same(seen: Sequence[Event], heard: Event, lexicon: Lexicon) -> int | None:
     """The nearest that was seen and says the same."""
     if heard.cue.verb == "screen":
         kind = _kind(heard.cue, lexicon)
+        if kind == OTHER:
+            return None  # two that are for nothing in particular have nothing in common
         return _nearest(seen, heard, _BESIDE, lambda cue: cue.verb == "screen" and _kind(cue, lexicon) == kind)
     return _nearest(seen, heard, _NEAR, lambda cue: _subject(cue) == _subject(heard.cue) and _agree(cue, heard.cue))
 

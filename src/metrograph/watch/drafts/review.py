@@ -89,8 +89,16 @@ class Review:
 
     def _in_front(self, at: int) -> str | None:
         """The picture of the screen that was in front at a moment."""
-        seen = [cue.field("seen") for cue in self.cues if cue.verb == "screen" and cue.at <= at]
-        return next((each for each in reversed(seen) if each is not None), None)
+        seen = [(cue.at, cue.field("seen")) for cue in self.cues if cue.verb == "screen"]
+        return max(((when, path) for when, path in [*seen, *self._shots] if path and when <= at), default=(0, None))[1]
+
+    @cached_property
+    def _shots(self) -> list[tuple[int, str | None]]:
+        """The pictures that the run has already, with their moments."""
+        if not self.book.has(self.name):
+            return []
+        log, _ = read_log_bytes(self.book.read(self.name), self.name, any_terms)
+        return [(cue.at, cue.text) for cue in log.cues if cue.verb == "shot"]
 
     def recording(self, given: Path | None) -> Path | None:
         """The recording that a draft is of: as it was given, or by its name here or in the logbook; None elsewhere."""
@@ -176,7 +184,7 @@ class Review:
             [
                 look_of(page, cue.text, cue.field("kind") or self.lexicon.kind_of(cue.text))
                 for cue, page in shown
-                if page is not None
+                if page is not None and not is_untitled(cue.text)
             ],
         )
 
