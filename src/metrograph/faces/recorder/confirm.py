@@ -11,6 +11,8 @@ from textual.binding import Binding, BindingType
 from textual.containers import Horizontal, Vertical
 from textual.events import Key
 from textual.widgets import Input, Static
+from textual_image.renderable import Image as Renderable
+from textual_image.renderable import SixelImage, TGPImage
 from textual_image.widget import (
     Image,  # asks the terminal what it can show, so that it is loaded before the screen is taken
 )
@@ -18,6 +20,7 @@ from textual_image.widget import (
 from metrograph.core.errors import MetrographError
 from metrograph.faces.recorder.confirm_texts import keys, listed, told
 from metrograph.faces.recorder.helpers import QuietApp
+from metrograph.faces.recorder.page_texts import laid_out
 from metrograph.faces.recorder.player import play
 from metrograph.log.reader import parse_line
 from metrograph.log.writer import format_words
@@ -58,7 +61,8 @@ class Confirmer(QuietApp):
         self.place = 0
         self.bound: float | None = None
         self.asked = ""  # what is typed on the line: title or kind
-        self._shown: Path | None = None
+        self.pictures = Renderable in (SixelImage, TGPImage)  # whether the terminal shows any
+        self._shown: Path | int | None = None
 
     def compose(self) -> ComposeResult:
         """The list, the picture, what is proposed, and the keys."""
@@ -276,7 +280,7 @@ class Confirmer(QuietApp):
         self.query_one("#title", Static).update(Text(title))
         self.query_one("#list", Static).update(self._list())
         self.query_one("#what", Static).update(self._what())
-        lines = self.review.lines(self.review.cues[self.place])[:_READ] if self.review.cues else []
+        lines = self.review.lines(self.review.cues[self.place])[:_READ] if self.review.cues and self.pictures else []
         self.query_one("#read", Static).update(Text("\n".join(map(visible, lines)), no_wrap=True, overflow="ellipsis"))
         await self._show_picture()
 
@@ -294,10 +298,16 @@ class Confirmer(QuietApp):
     async def _show_picture(self) -> None:
         cue = self.review.cues[self.place] if self.review.cues else None
         path = None if cue is None else self.review.picture(cue)
-        if path == self._shown:
+        page = None if cue is None or self.pictures else self.review.page(cue)
+        shown = path if page is None else page.number
+        if shown == self._shown:
             return
-        self._shown = path
+        self._shown = shown
         frame = self.query_one("#picture", Vertical)
         await frame.remove_children()
-        if path is not None:
+        if page is not None:
+            await frame.mount(
+                Static(laid_out(page, max(frame.size.width - 2, 20), max(frame.size.height - 3, 5)), id="page")
+            )
+        elif path is not None:
             await frame.mount(Image(path))

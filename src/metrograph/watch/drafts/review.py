@@ -109,6 +109,14 @@ class Review:
         folders = (Path.cwd(), self.book.path, self.book.path / "recordings")
         return next((each / name for each in folders if name and (each / name).is_file()), None)
 
+    def page(self, cue: Cue) -> Page | None:
+        """The page that a proposal rests on, as it was read, or that was in front when it was said."""
+        page = self._pages.get(cue.field(PAGE) or "")
+        if page is None and is_only_heard(cue):
+            before = [each for each in self._pages.values() if each.start <= cue.at and each.said]
+            page = max(before, key=lambda each: each.start, default=None)
+        return page
+
     def lines(self, cue: Cue) -> list[str]:
         """What was read on the page that a screen was proposed from; a small picture cannot show it."""
         page = self._pages.get(cue.field(PAGE) or "")
