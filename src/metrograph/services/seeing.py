@@ -39,7 +39,7 @@ from metrograph.store.local.drafts import (
 from metrograph.store.local.files import read_bytes
 from metrograph.store.local.logbook import Logbook, shown_path
 from metrograph.watch.drafts.both_senses import heard_events, joined
-from metrograph.watch.drafts.confirming import as_run, is_aside, is_asked, sure, was_decided
+from metrograph.watch.drafts.confirming import as_run, is_asked, is_unasked, sure, was_decided
 from metrograph.watch.drafts.heard_proposals import FAINT, words_of
 from metrograph.watch.drafts.looks import Looks, load_looks
 from metrograph.watch.drafts.proposals import Watched, said_at
@@ -121,11 +121,11 @@ class Drafting:
         """What is said when all was gone through."""
         cues = [proposed(event) for event in self.events]
         unsure = sum(is_asked(cue) and sure(cue) < SURE for cue in cues)
-        aside = sum(map(is_aside, cues))
+        unasked = sum(map(is_unasked, cues))
         hint = f"; {unsure} of them are unsure" if unsure else ""
-        more = f"; l shows {aside} more that may have been said" if aside else ""
+        more = f"; l shows {unasked} more that may have been said" if unasked else ""
         return (
-            f"{counted(len(cues) - aside, 'cue')} proposed in drafts/{self.name}.metro{hint}."
+            f"{counted(len(cues) - unasked, 'cue')} proposed in drafts/{self.name}.metro{hint}."
             f" “metrograph confirm {self.name}” goes through them{more}"
         )
 

@@ -187,7 +187,7 @@ class Confirmer(QuietApp):
     def _places(self) -> list[int]:
         """The places of the proposals that are shown: without what is hardly heard, unless a person wants to listen."""
         cues = self.review.cues
-        return [place for place, cue in enumerate(cues) if self.listening or not confirming.is_aside(cue)]
+        return [place for place, cue in enumerate(cues) if self.listening or not confirming.is_unasked(cue)]
 
     def _next_unsure(self) -> int:
         place = confirming.next_unsure(self.review.cues, self.place, SURE)
@@ -274,9 +274,9 @@ class Confirmer(QuietApp):
         """Everything as it stands."""
         review = self.review
         left = review.open()
-        aside = review.aside()
+        unasked = review.unasked()
         title = f"{review.name}   {counted(len(review.cues), 'proposal')}, {left or 'none'} to look at"
-        title += f", {aside} more may have been said" if aside else ""
+        title += f", {unasked} more may have been said" if unasked else ""
         self.query_one("#title", Static).update(Text(title))
         self.query_one("#list", Static).update(self._list())
         self.query_one("#what", Static).update(self._what())

@@ -58,7 +58,7 @@ def _mark(cue: Cue) -> str:
     """The sign before a proposal: decided, of another release, hardly heard, to be looked at; none where it is sure."""
     if confirming.is_confirmed(cue):
         return "–" if of_another(cue) else "✓"
-    if confirming.is_aside(cue):
+    if confirming.is_unasked(cue):
         return "·"
     return " " if confirming.sure(cue) >= SURE else "?"
 

@@ -69,10 +69,10 @@ def next_unsure(cues: Sequence[Cue], after: int, bound: float) -> int | None:
 
 def is_asked(cue: Cue) -> bool:
     """Whether a person is asked about a proposal: it is open, and sure enough to be worth a look."""
-    return not is_confirmed(cue) and not is_aside(cue)
+    return not is_confirmed(cue) and not is_unasked(cue)
 
 
-def is_aside(cue: Cue) -> bool:
+def is_unasked(cue: Cue) -> bool:
     """Whether nobody is asked about a proposal: it was hardly heard, or is of another release, and is not decided."""
     return not is_confirmed(cue) and bool((is_only_heard(cue) and sure(cue) < ASKED) or of_another(cue))
 

@@ -126,9 +126,9 @@ class Review:
         """How many proposals are less sure than that, and worth to be looked at."""
         return sum(confirming.is_asked(cue) and confirming.sure(cue) < bound for cue in self.cues)
 
-    def aside(self) -> int:
+    def unasked(self) -> int:
         """How many proposals nobody is asked about: hardly heard, or of another release."""
-        return sum(map(confirming.is_aside, self.cues))
+        return sum(map(confirming.is_unasked, self.cues))
 
     # -- writing -------------------------------------------------------------------------------------------------------
 
