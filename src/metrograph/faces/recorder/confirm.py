@@ -298,7 +298,7 @@ class Confirmer(QuietApp):
     async def _show_picture(self) -> None:
         cue = self.review.cues[self.place] if self.review.cues else None
         path = None if cue is None else self.review.picture(cue)
-        page = None if cue is None or self.pictures else self.review.page(cue)
+        page = None if cue is None or self.pictures else self.review.words_in_front(cue)
         shown = path if page is None else page.number
         if shown == self._shown:
             return
@@ -307,7 +307,7 @@ class Confirmer(QuietApp):
         await frame.remove_children()
         if page is not None:
             await frame.mount(
-                Static(laid_out(page, max(frame.size.width - 2, 20), max(frame.size.height - 3, 5)), id="page")
+                Static(laid_out(page.words, max(frame.size.width - 2, 20), max(frame.size.height - 3, 5)), id="page")
             )
         elif path is not None:
             await frame.mount(Image(path))

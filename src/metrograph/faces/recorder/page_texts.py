@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from rich.text import Text
 
 from metrograph.show.safe import visible
-from metrograph.watch.pages.page import Page
+from metrograph.watch.drafts.review import PlacedWords
 
 
-def laid_out(page: Page, columns: int, rows: int) -> Text:
+def laid_out(words: Sequence[PlacedWords], columns: int, rows: int) -> Text:
     """The words of a page on so many columns and rows; one that another lies on goes a row further down, if it can."""
-    width, height = page.size
     grid = [[" "] * columns for _ in range(rows)]
-    for text in page.said:
+    for text in words:
         said = f"[{visible(text.text)}]" if text.button else visible(text.text)
-        column = min(max(round(text.left / max(width, 1) * columns), 0), max(columns - len(said), 0))
-        wanted = min(max(round(text.top / max(height, 1) * (rows - 1)), 0), rows - 1)
+        column = min(max(round(text.across * columns), 0), max(columns - len(said), 0))
+        wanted = min(max(round(text.down * (rows - 1)), 0), rows - 1)
         row = next((row for row in range(wanted, rows) if _is_free(grid[row], column, len(said))), None)
         if row is not None:
             for place, sign in enumerate(said[: columns - column]):

@@ -27,6 +27,22 @@ from metrograph.watch.drafts.seen import SURE
 from metrograph.watch.pages.page import Page
 
 
+class PlacedWords(msgspec.Struct, frozen=True):
+    """Words of a page. across, down: where they begin, as parts of its size; button: whether they are one."""
+
+    across: float
+    down: float
+    text: str
+    button: bool = False
+
+
+class WordsInFront(msgspec.Struct, frozen=True):
+    """The words of a page, from top to bottom. number: of the page."""
+
+    number: int
+    words: tuple[PlacedWords, ...]
+
+
 def _is_as(cue: Cue, was: Cue) -> bool:
     """Whether a decision leaves a proposal what it was heard as."""
     return kind_of(cue) == kind_of(was) and not of_another(cue)
@@ -109,8 +125,20 @@ class Review:
         folders = (Path.cwd(), self.book.path, self.book.path / "recordings")
         return next((each / name for each in folders if name and (each / name).is_file()), None)
 
-    def page(self, cue: Cue) -> Page | None:
-        """The page that a proposal rests on, as it was read, or that was in front when it was said."""
+    def words_in_front(self, cue: Cue) -> WordsInFront | None:
+        """The words of the page that a proposal rests on, or that was in front when it was said; None without any."""
+        page = self._page(cue)
+        if page is None:
+            return None
+        width, height = max(page.size[0], 1), max(page.size[1], 1)
+        return WordsInFront(
+            page.number,
+            tuple(
+                PlacedWords(each.left / width, each.top / height, each.text, bool(each.button)) for each in page.said
+            ),
+        )
+
+    def _page(self, cue: Cue) -> Page | None:
         page = self._pages.get(cue.field(PAGE) or "")
         if page is None and is_only_heard(cue):
             before = [each for each in self._pages.values() if each.start <= cue.at and each.said]
