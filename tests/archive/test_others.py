@@ -2,7 +2,7 @@
 
 import unittest
 
-from metrograph.archive.answers import Like, Usual, usual_in
+from metrograph.archive.answers import Like, Usual, software_in, usual_in
 from metrograph.archive.building import build
 from metrograph.archive.measured import Heard, Thing, ThingKind, claimed, heard_in
 from metrograph.archive.shared_logs import put, shared_text
@@ -60,6 +60,11 @@ class Others(ArchiveCase):
         # That it ran with 2 GiB counts, whatever one's own rig has.
         self.assertEqual((rig.middle, rig.runs, rig.reviewers), (2 << 30, 5, 3))
         self.assertEqual([each.reviewers for each in self.asked(*things[:3], own="One")], [1, 1, 1])
+
+    def test_the_programs_that_others_have_met_are_known_by_what_they_are_for(self) -> None:
+        self.tell("One", 10)
+        build(self.place, ONE)
+        self.assertEqual(software_in(self.place, ""), (("Writer", "office"),))
 
     def test_what_can_be_asked_beside_claims_is_each_figure_once(self) -> None:
         def row(what: str, measure: str) -> ClaimRow:

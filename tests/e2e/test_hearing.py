@@ -94,6 +94,8 @@ class Hearing(LogbookCase):
 
     def test_without_a_model_speech_is_refused_with_what_is_missing(self) -> None:
         self.assertIn("no model.bin", self.refused(2, "hear", "talk.vtt", "--speech", "."))
+        (self.folder / "film.mkv").write_bytes(b"\x1aE\xdf\xa3\0\0")
+        self.assertIn("--speech MODEL", self.refused(2, "hear", "film.mkv"))
         self.assertIn("--speech recognised", self.refused(2, "hear", "talk.vtt", "--keep", "words.json"))
         both = ("scan", "talk.vtt", "--captions", "talk.vtt", "--speech", ".")
         self.assertIn("give one of them", self.refused(2, *both))

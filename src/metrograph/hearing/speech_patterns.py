@@ -90,7 +90,7 @@ class Speech(msgspec.Struct, frozen=True):
     """All that is known of how a language says things.
 
     values: what a word of a set is called in a statement. plain: words that are no names.
-    known: words of the patterns' sets, which are no programs. desktops: names of desktops.
+    known: words of the patterns' sets, which are no programs.
     as_english: words that tell where in the job somebody is, as those of English from which that was learnt.
     corrections: how somebody takes a figure back, as a part of a pattern.
     about: what stands before a figure that is about right. denied: before what is not so. naming: how names are said.
@@ -107,7 +107,6 @@ class Speech(msgspec.Struct, frozen=True):
     values: Mapping[str, str]
     plain: frozenset[str]
     known: frozenset[str]
-    desktops: frozenset[str]
     as_english: Mapping[str, str]
     corrections: str
     about: re.Pattern[str]
@@ -159,7 +158,6 @@ def speech_of(table: Mapping[str, Any]) -> Speech:
         values=table.get("values", {}),
         plain=frozenset(table.get("plain", ())),
         known=frozenset(word for words in table.get("sets", {}).values() for each in words for word in each.split()),
-        desktops=frozenset(table.get("desktops", ())),
         as_english=table.get("as-english", {}),
         corrections="|".join(table.get("corrections", ())) or _NEVER,
         about=re.compile(rf"(?:{'|'.join(table.get('about', ())) or _NEVER})$"),

@@ -11,7 +11,7 @@ from metrograph.hearing.heard import HeardStatement, TalkDocument
 from metrograph.hearing.statements import Statement
 from metrograph.hearing.weighing import LEAST
 from metrograph.intake.source import Event, moved
-from metrograph.log.cues import Cue, Log
+from metrograph.log.cues import Log
 from metrograph.log.lexicon import Lexicon
 from metrograph.log.writer import format_words
 from metrograph.run.cards import Release
@@ -25,7 +25,7 @@ from metrograph.store.local.drafts import draft_names, put_draft, read_draft, wr
 from metrograph.store.local.logbook import Logbook
 from metrograph.store.memory import find_run
 from metrograph.store.reading import LogReader
-from metrograph.watch.drafts.both_senses import heard_events, joined
+from metrograph.watch.drafts.both_senses import heard_events, not_in
 from metrograph.watch.drafts.heard_proposals import FAINT, of_another
 from metrograph.words.figure_words import counted
 
@@ -86,20 +86,12 @@ def hear_beside(desk: Desk, book: Logbook, talk: Talk, beside: BesideRun, show_p
 
 def _propose_beside(book: Logbook, name: str, log: Log, heard: list[Event], lexicon: Lexicon) -> int:
     """Puts what a run's log does not say into a draft of its name, beside what waits there; how many that were."""
-    stands = [Event(cue, at=cue.at) for cue in log.cues]
-    known = {_stated(cue.at, cue) for cue in log.cues}
-    both = joined(stands, heard, lexicon)
-    proposals = [proposed(event) for event in both if _stated(event.at, event.cue) not in known]
+    proposals = [proposed(event) for event in not_in(log, heard, lexicon)]
     waiting = read_draft(book, name).cues if name in draft_names(book) else ()
     new = [cue for cue in proposals if cue not in waiting]
     if new:
         put_draft(book, name, log.header, tuple(sorted([*waiting, *new], key=lambda cue: cue.at)))
     return len(new)
-
-
-def _stated(at: int | None, cue: Cue) -> tuple[int | None, str, str | None, str]:
-    """What a cue states and when, whatever stands beside it."""
-    return at, cue.verb, cue.name, cue.text
 
 
 def _told_beside(name: str, count: int, outside: int) -> str:

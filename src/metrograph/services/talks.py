@@ -84,7 +84,13 @@ def understand(desk: Desk, book: Logbook | None, talk: Talk, release: str, least
 def _said(desk: Desk, talk: Talk) -> bytes:
     """What was said, as captions or as a recogniser writes it."""
     if talk.speech is None:
-        return read_bytes(talk.path, "file of captions")
+        data = read_bytes(talk.path, "file of captions")
+        if b"\0" in data[:_BEGINNING]:
+            raise MetrographError(
+                f"{shown_path(talk.path)} holds no captions;"
+                " --speech MODEL recognises what is said in a film or a sound"
+            )
+        return data
     recogniser = ModelRecogniser(desk.folder / talk.speech)
     if not talk.path.is_file():
         raise MetrographError(f"there is no {shown_path(talk.path)}")
@@ -93,6 +99,9 @@ def _said(desk: Desk, talk: Talk) -> bytes:
     if talk.keep is not None:
         write_output(talk.keep, said)
     return said
+
+
+_BEGINNING = 4096  # bytes in which a film or a sound shows that it is no text
 
 
 def _names(desk: Desk, book: Logbook | None, talk: Talk) -> KnownNames:

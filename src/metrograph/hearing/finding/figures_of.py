@@ -15,7 +15,7 @@ from metrograph.hearing.stream.said_figures import SaidFigure, bare_size
 _FAR_BEFORE, _FAR_BEHIND = 40, 8
 """Pieces before and behind a figure in which somebody speaks of what it is of."""
 _NEAR = (1, 3, 7, 15, 40)
-_CLOSE = 7  # pieces in which a word speaks of a figure for sure
+_CLOSE, _CLOSE_BEHIND = 7, 2  # pieces before and behind a figure in which a word speaks of it for sure
 
 
 class FigureOf(msgspec.Struct, frozen=True):
@@ -47,17 +47,22 @@ def figures_of(line: LineOfWords, topics: Sequence[FigureTopic], slot_of: Callab
             topic = topics[place]
             value = _value(figure, topic.key)
             if value is not None and (far is not None or figure.kind != "n"):
-                held = {
-                    "usual size": _is_usual(value, topic),
-                    "in place": slot in topic.slots,
-                    "a word is near": far is not None and -_CLOSE <= far <= 2,
-                    "the nearest word": far is not None and far == nearest,
-                }
+                held = {"usual size": _is_usual(value, topic), "in place": slot in topic.slots} | _words_near(
+                    far, nearest
+                )
                 clues = {name for name, holds in held.items() if holds}
                 clues |= {f"{len(clues)} speak for it", f"{topic.key} {len(clues)} for it", f"figure by {figure.kind}"}
                 clues |= {f"word {_how_far(far)}"} if far is not None else {"without a word"}
                 clues |= {"another figure between"} if far is not None and far < 0 and piece + far < between else set()
                 yield FigureOf(topic, value, start, end, frozenset(clues))
+
+
+def _words_near(far: int | None, nearest: int | None) -> dict[str, bool]:
+    """Whether a word that speaks of something is near a figure, and nearer than those of all else."""
+    return {
+        "a word is near": far is not None and -_CLOSE <= far <= _CLOSE_BEHIND,
+        "the nearest word": far is not None and far == nearest,
+    }
 
 
 class _Places:

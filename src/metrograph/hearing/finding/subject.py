@@ -59,10 +59,9 @@ def find_desktops(
 ) -> Iterator[SaidName]:
     """The desktops that are named, alone and with their versions.
 
-    plain: words that are no names here; known: names that may be one without more, beside those of the language.
+    plain: words that are no names here; known: names that may be one without more.
     """
     naming = speech.naming
-    known = known | speech.desktops
     named = {name for match in naming.named.finditer(line.line) for name in match.groups() if name}
     # Who talks of a desktop's version has said its name before, or says it again.
     with_version = {match[1] for match in re.finditer(rf"{_BEGIN}({_NAME})(?:'s)?(?: at)? §n\d+{_END}", line.line)}

@@ -5,25 +5,22 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Iterator, Sequence
 from functools import cache, lru_cache
-from pathlib import Path
 
 import msgspec
 from rapidfuzz import fuzz, process
 
-from metrograph.core.errors import MetrographError
+from metrograph.core.errors import needs
 from metrograph.hearing.stream.spoken import Token
+
+EXTRA = "hear"
 
 
 class Program(msgspec.Struct, frozen=True):
-    """A program by its shown name. on_machine: whether it is on the machine under test, as a probe says.
-
-    well_known: whether it is only known because everybody speaks of it.
-    """
+    """A program by its shown name. on_machine: whether it is on the machine under test, as a probe says."""
 
     name: str
     group: str = ""
     on_machine: bool = False
-    well_known: bool = False
 
 
 class KnownNames(msgspec.Struct, frozen=True):
@@ -41,7 +38,6 @@ class Mention(msgspec.Struct, frozen=True):
     last: int
     score: float
     on_machine: bool
-    well_known: bool = False
 
 
 # The bounds below were set on twelve narrations in which recognisers misheard names; the rest by their sense.
@@ -74,13 +70,6 @@ def known_names(machine: Iterable[Program], others: Iterable[Program] = ()) -> K
     return KnownNames(tuple(programs.values()), bool(own))
 
 
-@cache
-def well_known() -> tuple[Program, ...]:
-    """Programs that people name when they show a desktop, for talks of which no list is given."""
-    listed = read_names(Path(__file__).with_name("well_known.txt").read_text("utf-8"))
-    return tuple(msgspec.structs.replace(each, well_known=True) for each in listed)
-
-
 def mentions(tokens: Sequence[Token], names: KnownNames, language: str = "en") -> list[Mention]:
     """The programs that are named, none over another, the most alike first. language: its code of two letters."""
     kept: list[Mention] = []
@@ -104,7 +93,7 @@ def _candidates(tokens: Sequence[Token], names: KnownNames, language: str) -> It
             best = index.get(said)
             if best is not None:
                 if not said.isdigit() and len(said) > (2 if last > first else 3):
-                    yield Mention(best.name, first, last, 1.0, best.on_machine, best.well_known)
+                    yield Mention(best.name, first, last, 1.0, best.on_machine)
             elif len(said) >= _MISHEARD and not _cannot_be_misheard(tokens[first : last + 1], language):
                 guess = _alike(said, names, last > first)
                 if guess is not None:
@@ -127,7 +116,7 @@ def _is_a_word(mention: Mention, tokens: Sequence[Token], language: str) -> bool
     said = tokens[mention.first]
     if mention.first != mention.last or _letters(said.text) != _letters(mention.name):
         return False
-    return is_everyday(said.text, language) if mention.well_known else _is_common(said, language)
+    return _is_common(said, language)
 
 
 def _is_listed(kept: Sequence[Mention], place: int) -> bool:
@@ -144,14 +133,7 @@ def common_words(language: str) -> frozenset[str]:
 
     Raises MetrographError where the package that knows them is missing.
     """
-    try:
-        from wordfreq import get_frequency_dict
-    except ImportError as missing:
-        raise MetrographError(
-            "to hear what is said, the extra has to be installed: pip install 'metrograph[hear]'"
-            f" (missing: {missing.name})"
-        ) from missing
-    return frozenset(get_frequency_dict(language, "small"))
+    return frozenset(needs("wordfreq", EXTRA).get_frequency_dict(language, "small"))
 
 
 def is_stranger(word: str, language: str) -> bool:
@@ -184,7 +166,7 @@ def _letters(text: str) -> str:
 
 @lru_cache(8)
 def _index(names: KnownNames) -> dict[str, Program]:
-    index = {_letters(each.name): each for each in (*well_known(), *names.programs)}
+    index = {_letters(each.name): each for each in names.programs}
     for each in names.programs:
         index.setdefault(_letters(each.name) + "s", each)
     return index

@@ -10,14 +10,14 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from metrograph.core.errors import MetrographError
-from metrograph.log.cues import Cue, Log
+from metrograph.core.errors import MetrographError, needs
+from metrograph.hearing.stream.programs import EXTRA
 from metrograph.plan.prediction import Offer
 from metrograph.services.desk import Desk
-from metrograph.services.talks import Talk, can_hear, understand
+from metrograph.services.talks import Talk, understand
 from metrograph.store.local.card_files import load_releases
 from metrograph.store.local.logbook import Logbook
-from metrograph.watch.drafts.both_senses import heard_events, joined
+from metrograph.watch.drafts.both_senses import heard_events, not_in
 from metrograph.watch.drafts.confirming import as_run
 from metrograph.watch.drafts.heard_proposals import ASKED, of_another
 
@@ -28,7 +28,6 @@ if TYPE_CHECKING:
 _PAUSE = 1.0  # seconds between two looks at the file
 _SHARE = 10  # times as long as understanding took it waits at least: a core is not for listening alone
 _RECENT = 90_000  # milliseconds in which something that was said is offered
-_WITHOUT = "to hear what is said, the extra has to be installed: pip install 'metrograph[hear]'"
 
 
 class GrowingTalk:
@@ -36,8 +35,7 @@ class GrowingTalk:
 
     def __init__(self, desk: Desk, book: Logbook, release: str, path: Path, begun: int = 0) -> None:
         """Raises MetrographError when the extra is missing; that the file is not there yet is no fault."""
-        if not can_hear():
-            raise MetrographError(_WITHOUT)
+        needs("wordfreq", EXTRA)
         card = load_releases(book).get(release)
         self._desk, self._book, self._path, self._begun = desk, book, path, begun
         self._version = (card.version if card is not None else None) or ""
@@ -90,26 +88,14 @@ class TalkListener(threading.Thread):
         """The newest thing that was said of this release and that the log does not have; None where there is none."""
         now = session.now()
         recent = [event for event in self._talk.events if now - _RECENT <= (event.at or 0) <= now]
-        for event in reversed(_not_in(session.whole, recent, session)):
+        own = [event for event in recent if not of_another(event.cue)]
+        for event in reversed(not_in(session.whole, own, session.reader.lexicon)):
             if event.confidence >= ASKED and (event.cue.verb, event.cue.name) not in session.skipped:
                 (cue, *_) = as_run([event.cue], {})
                 return Offer(
                     msgspec.structs.replace(cue, at=event.at or 0), at=event.at, sure=event.confidence, sense="said"
                 )
         return None
-
-
-def _not_in(log: Log, heard: Sequence[Event], session: Session) -> list[Event]:
-    from metrograph.intake.source import Event
-
-    stands = [Event(cue, at=cue.at) for cue in log.cues]
-    known = {_stated(cue) for cue in log.cues}
-    both = joined(stands, [event for event in heard if not of_another(event.cue)], session.reader.lexicon)
-    return [event for event in both if _stated(event.cue) not in known]
-
-
-def _stated(cue: Cue) -> tuple[str, str | None, str]:
-    return cue.verb, cue.name, cue.text
 
 
 def listener_of(desk: Desk, session: Session, path: Path) -> TalkListener:

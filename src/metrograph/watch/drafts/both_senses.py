@@ -10,7 +10,7 @@ import msgspec
 from metrograph.hearing.statements import THIS, Statement
 from metrograph.hearing.weighing import LEAST
 from metrograph.intake.source import Event
-from metrograph.log.cues import Cue
+from metrograph.log.cues import Cue, Log
 from metrograph.log.faults import Unreadable
 from metrograph.log.lexicon import OTHER, Lexicon
 from metrograph.log.quantities.quantity import parse_quantity
@@ -56,6 +56,18 @@ def joined(seen: Sequence[Event], heard: Sequence[Event], lexicon: Lexicon) -> l
                 found[other] = _contradicted(found[other])
             left.append(event if other is None else _contradicted(event))
     return sorted([*found, *left], key=lambda event: event.at or 0)
+
+
+def not_in(log: Log, heard: Sequence[Event], lexicon: Lexicon) -> list[Event]:
+    """What was heard and a log does not say; what that says otherwise is among it, less sure."""
+    stands = [Event(cue, at=cue.at) for cue in log.cues]
+    known = {_stated(cue.at, cue) for cue in log.cues}
+    return [event for event in joined(stands, heard, lexicon) if _stated(event.at, event.cue) not in known]
+
+
+def _stated(at: int | None, cue: Cue) -> tuple[int | None, str, str | None, str]:
+    """What a cue states and when, whatever stands beside it."""
+    return at, cue.verb, cue.name, cue.text
 
 
 def _same(seen: Sequence[Event], heard: Event, lexicon: Lexicon) -> int | None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Annotated
 
@@ -136,7 +136,7 @@ def hear(
     packages: Annotated[
         Path | None,
         typer.Option(
-            "--packages", metavar="FILE", help="What is on the machine: package, tab, shown name; one a line."
+            "--packages", metavar="FILE", help="What is on it: a probe's file, or package, tab, shown name a line."
         ),
     ] = None,
     names: Annotated[
@@ -154,7 +154,7 @@ def hear(
     """Listen to what a reviewer says, and propose its log.
 
     It says what was stated: figures, versions, software, choices, screens, trouble, judgements; each with the words
-    that it rests on and how sure it is. English is understood.
+    that it rests on and how sure it is. English and German are understood.
 
     With a RELEASE, what is said of it is proposed as a draft in the logbook, which “metrograph confirm” turns into a
     run; a draft is in no comparison. With --run, what the log of that run does not have yet is proposed beside it.
@@ -165,14 +165,13 @@ def hear(
 
     environment = environment_of(ctx)
     folder = environment.folder
-    if run is not None and release is not None:
-        raise MetrographError("a RELEASE makes a new draft, and --run adds to a run that is there; give one of them")
-    if run is None and (starts is not None or cut):
-        raise MetrographError("--starts and --cut lay a talk on the time of a run; --run says which")
-    if keep is not None and speech is None:
-        raise MetrographError("--keep keeps what --speech recognised; captions are kept already")
-    if run is not None and (rig is not None or begun is not None):
-        raise MetrographError("--rig and --begun are of a new draft; the run of --run has them already")
+    refusals = {
+        "a RELEASE makes a new draft, and --run adds to a run that is there; give one of them": bool(run and release),
+        "--starts and --cut lay a talk on the time of a run; --run says which": not run and bool(starts or cut),
+        "--keep keeps what --speech recognised; captions are kept already": bool(keep and not speech),
+        "--rig and --begun are of a new draft; the run of --run has them already": bool(run and (rig or begun)),
+    }
+    _refuse(refusals)
     needed = release is not None or run is not None
     book = environment.logbook(logbook) if needed else environment.logbook_or_none(logbook)
     lists = packages and folder / packages, names and folder / names
@@ -186,6 +185,13 @@ def hear(
     if heard.closing and not json:
         environment.say("")
         environment.say(heard.closing)
+
+
+def _refuse(refusals: Mapping[str, bool]) -> None:
+    """Says the first of some refusals that holds."""
+    for why, holds in refusals.items():
+        if holds:
+            raise MetrographError(why)
 
 
 _PASSWORD = "METROGRAPH_DISPLAY_PASSWORD"  # noqa: S105 - the name of a variable
