@@ -8,6 +8,7 @@ typed before. What was typed is known in memory alone.
 from __future__ import annotations
 
 import re
+from collections import defaultdict
 from collections.abc import Iterable, Iterator, Sequence
 from functools import cache
 from typing import NamedTuple
@@ -21,6 +22,7 @@ from metrograph.log.lexicon import Lexicon
 from metrograph.privacy.leaks import leaks_in
 from metrograph.privacy.secrets import is_secret
 from metrograph.watch.pages.page import Page, Text
+from metrograph.watch.pages.step_lists import step_lines
 from metrograph.watch.pages.words import plain, tells_of_trouble
 
 PRIVATE_KINDS = frozenset(
@@ -53,6 +55,9 @@ _OF_DISKS = re.compile(
 _MADE_UP = re.compile(
     r"(?=\S*\d)(?=\S*[^\W\d_])(?=\S*[#!$%&*+?=@^~\\])\S{6,}|(?=\S*\d)(?=\S*[a-z])(?=\S*[A-Z])[^\W_]{8,}"
 )
+_ENDS = (".", "?", ":", "!", "。", "？", "：", ";")
+_HEADINGS = 3  # under so many a line stands beside every page: what is typed is shown on its page and in an overview
+_NAME = 2  # words: what people name has hardly more
 _SEPARATOR = re.compile(r"[:：]\s*(?=\S)")
 
 Box = tuple[int, int, int, int]
@@ -85,19 +90,33 @@ class PageGate:
         self._typed: set[str] = set()
         # Lines of pages that asked for nothing, with their places: the name of the system, steps beside the page.
         self._stood: set[tuple[str, int, int]] = set()
+        self._under: defaultdict[tuple[str, int, int], set[str]] = defaultdict(set)  # the headings over each line
 
     def passed(self, page: Page, titles: Sequence[Text]) -> PassedPage:
         """A page without what is private. titles: the lines that are likely to be its title, the best first."""
-        labels = [text for text in page.texts if self._is_label(text)]
+        steps = [text for text in step_lines(page.texts, self._lexicon.kind_of) if self._is_nobodys(text)]
+        titles = [text for text in titles if text not in steps]
+        labels = [text for text in page.texts if text not in steps and self._is_label(text)]
         kinds = {self._lexicon.kind_of(text.text) for text in titles[:2]}
         private = bool(kinds & PRIVATE_KINDS) or bool(labels)
-        learnt = self._learn(page, labels, everything="network" in kinds) if private else False
+        learnt = self._learn(page, [*labels, *steps], everything="network" in kinds) if private else False
         likely = _may_be_title(titles, labels)
-        kept = self._of_private(page, labels, likely) if private else self._of_others(page, likely)
+        kept = self._of_private(page, labels, [*likely, *steps]) if private else self._of_others(page, likely)
         texts = tuple(_with(text, said) for text, said in zip(page.texts, kept, strict=True))
         if not private:
             self._stood |= {_place(text) for text in texts if text.text and HIDDEN not in text.text}
+        for text in page.texts:
+            self._under[_place(text)].add(titles[0].text if titles else "")
         return PassedPage(msgspec.structs.replace(page, texts=texts), self._blanking(page, texts, private), learnt)
+
+    def _surrounds(self, text: Text) -> bool:
+        """Whether a line stood in its place when nothing was asked for, or under several headings."""
+        return _place(text) in self._stood or len(self._under[_place(text)]) >= _HEADINGS
+
+    def _is_nobodys(self, text: Text) -> bool:
+        """Whether a line of a list names a step and nothing else: behind a label, a value may stand in its line."""
+        asks = self._lexicon.is_personal(text.text) or is_secret(text.text)
+        return not asks or _known_words(text.text) == text.text
 
     def _is_label(self, text: Text) -> bool:
         """Whether a line asks for something private."""
@@ -108,6 +127,7 @@ class PageGate:
 
     def _of_private(self, page: Page, labels: Sequence[Text], titles: Sequence[Text]) -> Iterator[str]:
         """What may be kept of each line of a page that asks for something private: nothing that could be an answer."""
+        asked = min((text.top for text in page.texts if text in labels or text.field or text.mark), default=0)
         for text in page.texts:
             said = "" if _DOTS.fullmatch(text.text) else self._without_leaks(text.text)
             if _place(text) in self._stood:
@@ -117,7 +137,7 @@ class PageGate:
             elif text.field:
                 yield ""
             else:
-                yield said if _is_offered(text) or text in titles else _of_installers(said)
+                yield said if _is_offered(text) or text in titles else _of_installers(said, not text.bottom > asked > 0)
 
     def _of_others(self, page: Page, titles: Sequence[Text]) -> Iterator[str]:
         """What may be kept of each line of any other page; of values what is ordinary."""
@@ -151,7 +171,11 @@ class PageGate:
         said += [
             text.text
             for text in page.texts
-            if text not in labels and not text.button and (everything or _is_answer(text, labels))
+            if text not in labels
+            and not text.button
+            and not self._surrounds(text)
+            and (text.field or not _is_said(text))
+            and (everything or _is_answer(text, labels))
         ]
         words = {word.casefold() for line in said for word in re.findall(r"[^\W_]{2,}", line)}
         new = {word for word in words if len(word) >= _LEARNT and not is_known(word)}
@@ -186,13 +210,19 @@ def _is_offered(text: Text) -> bool:
     return text.button is not None or text.mark is not None
 
 
-def _of_installers(text: str) -> str:
+def _is_said(text: Text) -> bool:
+    """Whether a line is a sentence or a question, as nobody names a network."""
+    return len(text.text.split()) > _NAME and text.text.endswith(_ENDS)
+
+
+def _of_installers(text: str, introduces: bool = False) -> str:
     """A sentence without the words that no installer uses; anything shorter only where all of its words are.
 
-    What an installer complains of is its own sentence, and quoted to a reader: only what may be a name goes.
+    What an installer complains of is its own sentence, and quoted to a reader: only what may be a name goes. So is what
+    it asks before the first field. introduces: whether the line stands above all of these.
     """
-    if tells_of_trouble(text):
-        return re.sub(r"(?<!^)\b[^\W\d_]*[A-Z\d]\w*", HIDDEN, text)
+    if tells_of_trouble(text) or (introduces and text.endswith(_ENDS) and len(text.split()) > _NAME):
+        return re.sub(r"(?<!^)\b[^\W\d_]*[A-Z\d]\w*", lambda word: word[0] if is_known(word[0].casefold()) else HIDDEN, text)
     known = _known_words(text)
     if len(plain(text).split()) > _LABEL:
         return known

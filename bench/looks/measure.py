@@ -1,0 +1,238 @@
+"""How well screens of real toolkits are read: by toolkit, language, scale, and what is wrong by cause.
+
+    python -m bench.looks.measure film FOLDER FIRST LAST   draws and films looks, each with a second installation beside it
+    python -m bench.looks.measure read FOLDER              goes through the films and keeps the pages
+    python -m bench.looks.measure table FOLDER             the tables, over films that were read
+    python -m bench.looks.measure wrong FOLDER [NAME]      every screen that is not as it should be, of one film or of all
+"""  # fmt: skip
+
+from __future__ import annotations
+
+import sys
+from collections import Counter, defaultdict
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from concurrent.futures import ProcessPoolExecutor
+from pathlib import Path
+
+import msgspec
+
+from bench.looks.film import Filmed, write_film
+from bench.looks.flow import Meant
+from bench.looks.look import look_of
+from metrograph.log.escapes import join_list
+from metrograph.log.lexicon import load_lexicon
+from metrograph.watch.drafts.proposals import sure_of
+from metrograph.watch.drafts.scanning import Scan
+from metrograph.watch.inputs.video import Film
+from metrograph.watch.pages.page import Page
+from metrograph.watch.pages.text_reader import LineReader, Tesseract
+from metrograph.watch.pages.watching import FoundPage, found_in_frames
+from metrograph.watch.pages.words import plain
+from metrograph.watch.screens.spans import Span, find_spans
+
+NEAR = 1.0  # seconds: a screen is found when something is said to begin so near to it
+WORDS = 0.75  # of a title's words have to be in the one that was read
+SURE = 0.9
+LEXICON = load_lexicon()
+
+
+class Outcome(msgspec.Struct, frozen=True):
+    """What became of one screen, or of one claim. meant: None where a claim is false; span: None where it was not found."""
+
+    film: str
+    meant: Meant | None
+    span: Span | None
+
+    @property
+    def titled(self) -> bool:
+        """Whether the title is right."""
+        return self.meant is not None and self.span is not None and same_words(self.meant.title, self.span.title)
+
+    @property
+    def asked(self) -> bool:
+        """Whether the question is right, or there is none."""
+        if self.meant is None or self.span is None:
+            return False
+        return not self.meant.question or same_words(self.meant.question, question_of(self.span))
+
+
+def question_of(span: Span) -> str:
+    """What a span says is asked."""
+    return getattr(span, "question", span.label)
+
+
+def same_words(truth: str, said: str) -> bool:
+    """Whether three in four words of a text were read; in scripts without blanks, as many signs."""
+    words = _words(truth)
+    read = Counter(_words(said))
+    return sum(min(count, read[word]) for word, count in Counter(words).items()) >= WORDS * len(words)
+
+
+def _words(text: str) -> list[str]:
+    said = plain(text)
+    return said.split() if not any(sign > "\u2e80" for sign in said) else [sign for sign in said if sign.strip()]
+
+
+def outcomes(film: Path) -> list[Outcome]:
+    """What became of every screen of a film, and all that is false."""
+    truth = msgspec.json.decode(film.with_suffix(".json").read_bytes(), type=Filmed)
+    screens = [meant for meant in truth.meant if not meant.error]
+    scan = Scan(LEXICON)
+    raw = film.with_suffix(".pages").read_bytes().splitlines()
+    for _ in scan.take(FoundPage(msgspec.json.decode(line, type=Page)) for line in raw):
+        pass
+    spans = find_spans(scan.pages, LEXICON, round(truth.seconds * 1000))
+    claims = [span for span in spans if span.title or not span.waiting]
+    pairs = matched([meant.start for meant in screens], [claim.start / 1000 for claim in claims])
+    found = [Outcome(film.stem, meant, claims[pairs[n]] if n in pairs else None) for n, meant in enumerate(screens)]
+    return found + [Outcome(film.stem, None, claim) for n, claim in enumerate(claims) if n not in pairs.values()]
+
+
+def matched(truths: Sequence[float], starts: Sequence[float]) -> dict[int, int]:
+    """Which claim, by its beginning in seconds, each truth gets; none twice, the nearest first."""
+    pairs = sorted(
+        (abs(start - truth), place, number)
+        for place, truth in enumerate(truths)
+        for number, start in enumerate(starts)
+        if abs(start - truth) <= NEAR
+    )
+    taken: dict[int, int] = {}
+    for _, place, number in pairs:
+        if place not in taken and number not in taken.values():
+            taken[place] = number
+    return taken
+
+
+class Shares(msgspec.Struct):
+    """What is right of some outcomes, each as right and of how many."""
+
+    found: list[int] = msgspec.field(default_factory=lambda: [0, 0])
+    false: list[int] = msgspec.field(default_factory=lambda: [0, 0])
+    titles: list[int] = msgspec.field(default_factory=lambda: [0, 0])
+    questions: list[int] = msgspec.field(default_factory=lambda: [0, 0])
+    kinds: list[int] = msgspec.field(default_factory=lambda: [0, 0])
+    sure: list[int] = msgspec.field(default_factory=lambda: [0, 0])
+    answers: list[int] = msgspec.field(default_factory=lambda: [0, 0])
+
+    def add(self, outcome: Outcome) -> None:
+        """Counts one outcome."""
+        meant, span = outcome.meant, outcome.span
+        if meant is not None:
+            _count(self.found, span is not None)
+        if span is None:
+            return
+        _count(self.false, meant is None)
+        if span.title and sure_of(span) >= SURE:
+            _count(self.sure, outcome.titled)
+        if meant is None:
+            return
+        _count(self.titles, outcome.titled)
+        if meant.question:
+            _count(self.questions, outcome.asked)
+        if not meant.dialog:
+            _count(self.kinds, span.kind == meant.kind)
+        if meant.answer or span.choices:
+            answered(self.answers, meant, span)
+
+
+def answered(counts: list[int], meant: Meant, span: Span) -> None:
+    """Counts what is said to be picked, against what was."""
+    if len(span.choices) == 1:
+        choice = span.choices[0]
+        said = choice.value
+        if said.startswith(("+", "-")) and choice.was is not None:
+            kept = [item for item in choice.was.split(", ") if item != "none" and f"-{item}" not in said.split(", ")]
+            said = join_list((*kept, *(item[1:] for item in said.split(", ") if item.startswith("+"))))
+        _count(counts, sorted(_words(said)) == sorted(_words(meant.answer)) or (said == "none" and not meant.answer))
+
+
+def _count(counts: list[int], right: bool) -> None:
+    counts[0] += right
+    counts[1] += 1
+
+
+def table(films: Sequence[Path]) -> None:
+    """Prints the tables."""
+    with ProcessPoolExecutor(2) as pool:
+        told = list(pool.map(outcomes, films))
+    looks = [msgspec.json.decode(film.with_suffix(".json").read_bytes(), type=Filmed).look for film in films]
+    every = list(zip(looks, told, strict=True))
+    ways: dict[str, Callable[[object], str]] = {
+        "all": lambda _: "all",
+        "toolkit": lambda look: look.family,  # type: ignore[attr-defined]
+        "style": lambda look: f"{look.family} {look.style}",  # type: ignore[attr-defined]
+        "heading": lambda look: look.naming,  # type: ignore[attr-defined]
+        "language": lambda look: look.tongue,  # type: ignore[attr-defined]
+        "scale": lambda look: f"{look.scale:g}",  # type: ignore[attr-defined]
+        "ground": lambda look: "dark" if look.dark else "light",  # type: ignore[attr-defined]
+        "on": lambda look: "desktop" if look.window else "whole screen",  # type: ignore[attr-defined]
+        "quality": lambda look: f"crf {look.quality}",  # type: ignore[attr-defined]
+        "frames a second": lambda look: f"{look.rate}",  # type: ignore[attr-defined]
+    }
+    for way, of in ways.items():
+        shares: dict[str, Shares] = defaultdict(Shares)
+        for look, found in every:
+            for outcome in found:
+                shares[of(look)].add(outcome)
+        print(f"\n| {way} | " + " | ".join(Shares.__struct_fields__) + " |\n|" + "---|" * 8)
+        for name, each in sorted(shares.items()):
+            cells = [f"{right / total:.0%} of {total}" if total else "" for right, total in msgspec.structs.astuple(each)]
+            print(f"| {name} | " + " | ".join(cells) + " |")
+
+
+def wrong(films: Iterable[Path]) -> Iterator[str]:
+    """A line for everything that is not as it should be."""
+    for film in films:
+        for each in outcomes(film):
+            meant, span = each.meant, each.span
+            if meant is None and span is not None:
+                yield f"{film.stem} {span.start / 1000:6.1f} FALSE  “{span.title}” {span.kind} waiting={span.waiting} dialog={span.dialog}"
+            elif meant is not None and span is None:
+                yield f"{film.stem} {meant.start:6.1f} MISSED “{meant.title}” {meant.kind} dialog={meant.dialog}"
+            elif meant is not None and span is not None and not each.titled:
+                yield f"{film.stem} {meant.start:6.1f} TITLE  “{meant.title}” / “{meant.question}” was read as “{span.title}” / “{question_of(span)}” {sure_of(span)}"
+            elif meant is not None and span is not None and not each.asked:
+                yield f"{film.stem} {meant.start:6.1f} ASKED  “{meant.title}” / “{meant.question}” was read as “{question_of(span)}”"
+            elif meant is not None and span is not None and not meant.dialog and span.kind != meant.kind:
+                yield f"{film.stem} {meant.start:6.1f} KIND   “{span.title}” / “{question_of(span)}” is {meant.kind}, said {span.kind}"
+
+
+def film(folder: Path, seed: int) -> None:
+    """Films one look, twice, where it is not there yet."""
+    look = look_of(seed)
+    for again, path in enumerate((folder / f"{seed:03d}.mp4", folder / f"{seed:03d}-again.mp4")[: 1 if seed % 4 else 2]):
+        if not path.with_suffix(".json").exists():
+            write_film(look, path, again)
+
+
+def read(film: Path) -> None:
+    """Goes through a film and keeps its pages as they were read: nobody's words stand on them."""
+    found = found_in_frames(Film(str(film)).frames(), LineReader(Tesseract()), lambda _: True)
+    film.with_suffix(".pages").write_bytes(b"\n".join(msgspec.json.encode(each.page) for each in found))
+
+
+def films_in(folder: Path, again: bool = False) -> list[Path]:
+    """The films of a folder. again: those of second installations."""
+    return sorted(film for film in folder.glob("*.mp4") if film.stem.endswith("-again") == again)
+
+
+def main() -> None:
+    """Does what was asked for."""
+    what, folder = sys.argv[1], Path(sys.argv[2])
+    if what == "film":
+        folder.mkdir(exist_ok=True)
+        seeds = range(int(sys.argv[3]), int(sys.argv[4]) + 1)
+        with ProcessPoolExecutor(2) as pool:
+            list(pool.map(film, [folder] * len(seeds), seeds))
+    elif what == "read":
+        with ProcessPoolExecutor(2) as pool:
+            list(pool.map(read, films_in(folder)))
+    elif what == "table":
+        table(films_in(folder))
+    else:
+        chosen = [one for one in films_in(folder) if len(sys.argv) < 4 or one.stem == sys.argv[3]]
+        print("\n".join(wrong(chosen)))
+
+
+if __name__ == "__main__":
+    main()
