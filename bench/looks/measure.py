@@ -53,12 +53,7 @@ class Outcome(msgspec.Struct, frozen=True):
         """Whether the question is right, or there is none."""
         if self.meant is None or self.span is None:
             return False
-        return not self.meant.question or same_words(self.meant.question, question_of(self.span))
-
-
-def question_of(span: Span) -> str:
-    """What a span says is asked."""
-    return getattr(span, "question", span.label)
+        return not self.meant.question or same_words(self.meant.question, self.span.question)
 
 
 def same_words(truth: str, said: str) -> bool:
@@ -190,11 +185,11 @@ def wrong(films: Iterable[Path]) -> Iterator[str]:
             elif meant is not None and span is None:
                 yield f"{film.stem} {meant.start:6.1f} MISSED “{meant.title}” {meant.kind} dialog={meant.dialog}"
             elif meant is not None and span is not None and not each.titled:
-                yield f"{film.stem} {meant.start:6.1f} TITLE  “{meant.title}” / “{meant.question}” was read as “{span.title}” / “{question_of(span)}” {sure_of(span)}"
+                yield f"{film.stem} {meant.start:6.1f} TITLE  “{meant.title}” / “{meant.question}” was read as “{span.title}” / “{span.question}” {sure_of(span)}"
             elif meant is not None and span is not None and not each.asked:
-                yield f"{film.stem} {meant.start:6.1f} ASKED  “{meant.title}” / “{meant.question}” was read as “{question_of(span)}”"
+                yield f"{film.stem} {meant.start:6.1f} ASKED  “{meant.title}” / “{meant.question}” was read as “{span.question}”"
             elif meant is not None and span is not None and not meant.dialog and span.kind != meant.kind:
-                yield f"{film.stem} {meant.start:6.1f} KIND   “{span.title}” / “{question_of(span)}” is {meant.kind}, said {span.kind}"
+                yield f"{film.stem} {meant.start:6.1f} KIND   “{span.title}” / “{span.question}” is {meant.kind}, said {span.kind}"
 
 
 def film(folder: Path, seed: int) -> None:

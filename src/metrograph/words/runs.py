@@ -105,7 +105,7 @@ def seen_answer(seen: Seen) -> str:
 def seen_title(span: SeenSpan) -> str:
     """The title of what was seen."""
     if span.title:
-        return span.title
+        return span.name or span.title
     return "(the machine works)" if span.waiting else "(a screen, title unknown)"
 
 

@@ -98,7 +98,7 @@ def recognised(spans: Sequence[Span], pages: Sequence[Page], looks: Looks) -> li
         if look is not None:
             span = _as_known(span, look)  # noqa: PLW2901 - it is the same span, better known
         before = found[-1] if found else None
-        if before and look and before.title == span.title and before.end >= span.start and before.dialog == span.dialog:
+        if before and look and before.name == span.name and before.end >= span.start and before.dialog == span.dialog:
             found[-1] = msgspec.structs.replace(before, end=span.end, error=before.error or span.error)
         else:
             found.append(span)
@@ -107,7 +107,7 @@ def recognised(spans: Sequence[Span], pages: Sequence[Page], looks: Looks) -> li
 
 def _as_known(span: Span, look: Look) -> Span:
     waiting = span.waiting or not look.title
-    return msgspec.structs.replace(span, title=look.title, kind=look.kind, waiting=waiting, known=_SURE)
+    return msgspec.structs.replace(span, title=look.title, shared=False, kind=look.kind, waiting=waiting, known=_SURE)
 
 
 def _key(mark: LookLine) -> tuple[float, str]:

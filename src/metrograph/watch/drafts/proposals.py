@@ -67,7 +67,7 @@ class Watched:
                 continue
             known = bool(span.title) and sure >= UNKNOWN
             unknown += not known
-            yield from self._screen(span, span.title if known else f"{UNTITLED} {unknown}", sure)
+            yield from self._screen(span, span.name if known else f"{UNTITLED} {unknown}", sure)
             yield from self._back_under(number, span)
         if self._ended and self._spans:
             yield self._event(self._spans[-1].end, Cue(0, "end", None, "done"), _END)
@@ -75,7 +75,7 @@ class Watched:
     def _goes_on(self, number: int) -> bool:
         """Whether what follows a gap is what was in front before it."""
         span = self._spans[number]
-        return bool(span.title and number and span.title == self._spans[number - 1].title and not span.error)
+        return bool(span.title and number and span.name == self._spans[number - 1].name and not span.error)
 
     def _restart(self) -> int | None:
         """The span in which the machine restarts: the first long wait after files were copied."""
@@ -129,7 +129,7 @@ class Watched:
             return
         under = next((span for span in reversed(self._spans[:number]) if not span.dialog), None)
         if under is not None and under.title and under.end > dialog.end:
-            yield self._event(dialog.end, Cue(0, "screen", None, blot(under.title)[:_LONGEST]), sure_of(under))
+            yield self._event(dialog.end, Cue(0, "screen", None, blot(under.name)[:_LONGEST]), sure_of(under))
 
     def _event(self, at: int, cue: Cue, sure: float, page: int | None = None) -> Event:
         if page is not None and cue.verb == "screen":

@@ -142,8 +142,9 @@ def seen_of(source: str, spans: list[Span], end: int, lexicon: Lexicon) -> Seen:
 def _seen(span: Span, asks_who: str) -> SeenSpan:
     sure = sure_of(span)
     choices = tuple(SeenChoice(pick.value, pick.was, pick.sure, pick.offered, asks_who) for pick in span.choices)
-    known = span.title if sure >= UNKNOWN else ""
+    known = bool(span.title) and sure >= UNKNOWN
     return SeenSpan(
-        span.start / 1000, span.end / 1000, span.waiting, known, span.kind, sure, span.returns and bool(known),
-        span.error, span.dialog, span.trouble, choices,
+        span.start / 1000, span.end / 1000, span.waiting, span.title if known else "", span.kind, sure,
+        span.returns and known, span.error, span.dialog, span.question, span.name if known else "", sure if known else 0.0,
+        span.trouble, choices,
     )  # fmt: skip

@@ -37,7 +37,8 @@ class SeenSpan(msgspec.Struct, frozen=True):
     """A screen or a wait.
 
     start, end: seconds since the source began; waiting: whether the machine was at work.
-    title: empty where it is not known; sure: of the title, 0 to 1, of the wait where there is none.
+    title: its heading, empty where it is not known; question: what is asked below it; name: what it is called in a log.
+    sure: of the screen with its title, 0 to 1, of the wait where there is none; title_sure: 0 where there is no title.
     returns: whether it was in front before; error: whether trouble was told on it; dialog: whether it lay over another.
     """
 
@@ -50,6 +51,9 @@ class SeenSpan(msgspec.Struct, frozen=True):
     returns: bool
     error: bool
     dialog: bool
+    question: str = ""
+    name: str = ""
+    title_sure: float = 0.0
     trouble: str = ""
     choices: tuple[SeenChoice, ...] = ()
 

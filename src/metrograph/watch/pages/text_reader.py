@@ -29,6 +29,7 @@ _KNOWN_AT = 12  # rows of the small picture by which a line is known again
 _ALIKE = 0.06  # part of the small picture's points that may differ: coding moves a few at the edges
 _KEPT = 200  # lines of one length that are remembered: a counter that runs for hours is not kept whole
 _THREADS = 2  # lines are read at once: a film has other work for further cores
+_NO_LANGUAGE = {"osd", "equ"}  # data of scripts and formulas
 _DATA = ("share/tessdata", "share/tesseract-ocr/5/tessdata", "share/tesseract-ocr/4.00/tessdata")
 
 
@@ -44,6 +45,9 @@ class Engine(Protocol):
 
     def read(self, pictures: Sequence[Grey], language: str) -> list[ReadLine]:
         """The text of each picture of a line, and how sure it is."""
+
+    def languages(self) -> Sequence[str]:
+        """The languages that it can read."""
 
 
 class Tesseract:
@@ -71,6 +75,10 @@ class Tesseract:
         if len(pictures) < 2:
             return [self._one(picture, language) for picture in pictures]
         return list(self._pool.map(lambda picture: self._one(picture, language), pictures))
+
+    def languages(self) -> Sequence[str]:
+        """The languages whose data is here."""
+        return sorted(set(self.found) - _NO_LANGUAGE)
 
     def _one(self, picture: Grey, language: str) -> ReadLine:
         engine = self._engine(language)

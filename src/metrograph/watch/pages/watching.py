@@ -13,8 +13,8 @@ from metrograph.watch.pages.lines import Line, find_lines
 from metrograph.watch.pages.marks import marks_before
 from metrograph.watch.pages.motion import BLOCK, Still, stills
 from metrograph.watch.pages.page import Page, blank_page, is_blank, is_console, page_of
+from metrograph.watch.pages.screen_language import ScreenLanguage
 from metrograph.watch.pages.text_reader import LineReader, ReadLine
-from metrograph.watch.pages.words import language_of
 
 _CONSOLE_READ = 3  # lines of a console that are read: what a machine says while it starts is no screen
 _MOST = 160  # lines of a page that are read, the tallest first: a page of small print has fewer
@@ -39,12 +39,12 @@ Going = Callable[[int], bool]
 
 def found_in_frames(frames: Iterable[Frame], reader: LineReader, going: Going) -> Iterator[FoundPage]:
     """The pages of a source of pictures; it ends when it is not to go on."""
-    scale = TextScale()
+    scale, spoken = TextScale(), ScreenLanguage(reader.engine)
     for still in stills(scale.fitted(frame) for frame in _while(frames, going)):
-        page = read_page(still, reader)
+        page = read_page(still, reader, spoken)
         if scale.learn(still, page):
             still = scale.fitted_still(still)  # noqa: PLW2901 - it is the same picture, in the size that is read best
-            page = read_page(still, reader)
+            page = read_page(still, reader, spoken)
         yield FoundPage(page, still)
 
 
@@ -114,8 +114,8 @@ def _while(frames: Iterable[Frame], going: Going) -> Iterator[Frame]:
         yield frame
 
 
-def read_page(still: Still, reader: LineReader) -> Page:
-    """The page of one still."""
+def read_page(still: Still, reader: LineReader, spoken: ScreenLanguage | None = None) -> Page:
+    """The page of one still. spoken: guesses its language; that of the reader stays where there is none."""
     if is_blank(still.grey):
         return blank_page(still)
     lines = find_lines(still.grey)
@@ -126,14 +126,20 @@ def read_page(still: Still, reader: LineReader) -> Page:
         return blank_page(still)
     lines = sorted(sorted(lines, key=lambda line: -line.height)[:_MOST], key=lambda line: (line.top, line.left))
     lines, marks = marks_before(still.grey, lines)
-    return page_of(still, lines, _read(still, lines, reader), marks)
+    return page_of(still, lines, _read(still, lines, reader, spoken), marks)
 
 
-def _read(still: Still, lines: list[Line], reader: LineReader) -> list[ReadLine]:
+def _read(still: Still, lines: list[Line], reader: LineReader, spoken: ScreenLanguage | None) -> list[ReadLine]:
     """What the lines say; once more where they turn out to be in another language."""
     readings = reader.read(still.grey, lines)
-    language = language_of(reading.text for reading in readings if reading.sure > _READ_WELL)
-    if language is None or language == reader.language:
+    if spoken is None:
+        return readings
+    language = spoken.by_reading(still.grey, lines, readings, reader.language)
+    if language != reader.language:
+        reader.language = language
+        readings = reader.read(still.grey, lines)
+    language = spoken.after((reading for reading in readings if reading.sure > _READ_WELL), reader.language)
+    if language == reader.language:
         return readings
     reader.language = language
     return reader.read(still.grey, lines)

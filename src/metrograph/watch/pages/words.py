@@ -1,9 +1,8 @@
-"""Knows which words on a screen make a button, which tell of waiting or trouble, and which language they are."""
+"""Knows which words on a screen make a button, and which tell of waiting or trouble."""
 
 from __future__ import annotations
 
 import re
-from collections import Counter
 from collections.abc import Iterable
 from functools import cache
 from typing import Literal, get_args
@@ -17,7 +16,6 @@ _MISREAD = (
     88  # of 100: one letter of eight may be another; buttons are short words, so that less takes other words for them
 )
 _SHORTEST = 5  # letters from which a word may be misread; “back” and “bank” are two words
-_TOLD = 3  # small words by which a language has to lead before it is believed
 
 Button = Literal["forward", "back", "cancel", "answer", "aside"]
 
@@ -25,8 +23,7 @@ Button = Literal["forward", "back", "cancel", "answer", "aside"]
 class ScreenWords(msgspec.Struct, frozen=True):
     """The words of all languages, in small letters.
 
-    buttons: whole lines by what they do; packages: what is counted; languages: small words by which each is known; the
-    rest: beginnings of words, or phrases.
+    buttons: whole lines by what they do; packages: what is counted; the rest: beginnings of words, or phrases.
     """
 
     buttons: dict[Button, tuple[str, ...]]
@@ -35,7 +32,6 @@ class ScreenWords(msgspec.Struct, frozen=True):
     remaining: tuple[str, ...]
     packages: tuple[str, ...]
     download: tuple[str, ...]
-    languages: dict[str, tuple[str, ...]]
 
 
 @cache
@@ -53,7 +49,6 @@ def screen_words() -> ScreenWords:
         remaining=joined("lines", "remaining"),
         packages=joined("lines", "packages"),
         download=joined("lines", "download"),
-        languages={code: tuple(table["small"]["words"]) for code, table in every.items() if "small" in table},
     )
 
 
@@ -95,10 +90,3 @@ def _begins(text: str, words: Iterable[str]) -> bool:
     said = f" {plain(text)} "
     return any(f" {word}" in said for word in words)
 
-
-def language_of(texts: Iterable[str]) -> str | None:
-    """The language of a screen by its small words, as a code of three letters; None where they do not tell."""
-    said = Counter(word for text in texts for word in plain(text).split())
-    scores = {name: sum(said[word] for word in words) for name, words in screen_words().languages.items()}
-    (best, most), (_, second) = Counter(scores).most_common(2)
-    return best if most - second >= _TOLD else None

@@ -10,12 +10,13 @@ import msgspec
 
 from metrograph.log.lexicon import OTHER, Lexicon
 from metrograph.watch.pages.page import Page, Text
-from metrograph.watch.pages.sameness import same_line, same_title, says_the_same, share_of, shared, similarity
+from metrograph.watch.pages.sameness import same_line, same_title, share_of, shared, similarity
 from metrograph.watch.screens.dialogs import at_work, dialog_over, seen_again
+from metrograph.watch.screens.questions import question_of, same_question
 from metrograph.watch.screens.static_regions import StaticRegions
-from metrograph.watch.screens.titles import Title, label_of, titles_of
+from metrograph.watch.screens.titles import Title, titles_of
 
-_SAME = 0.25  # of the lines: with the same title, so much has to stand where it stood, unless the label does
+_SAME = 0.25  # of the lines: with the same title, so much has to stand where it stood, unless the question does
 _STAYS = 0.55  # of the lines: with the old title still there, the same screen though another line looks more like one
 _CONTENT = 0.7  # of the lines: without any title, the same screen
 _OLD = 0.8  # of the lines: with more of them from before, something was only added
@@ -189,8 +190,8 @@ def _same_titled(old: _TitledPage, new: _TitledPage, page: Page, busy: tuple[boo
 
 def _same_question(old: list[Text], own: list[Text], titles: tuple[Title, Title], busy: tuple[bool, bool]) -> bool:
     """Whether two pages under one heading ask one thing: some installers put several questions under one."""
-    labels = label_of(old, titles[0].text), label_of(own, titles[1].text)
-    if not all(labels) or says_the_same(*labels) or all(busy):
+    asked = question_of(old, titles[0].text), question_of(own, titles[1].text)
+    if not all(asked) or same_question(*asked) or all(busy):
         return True
     return not any(busy) and similarity(_content(old, titles[1]), _content(own, titles[1])) >= _SAME
 

@@ -14,16 +14,17 @@ from metrograph.watch.screens.choices import Picked, picked_on
 from metrograph.watch.screens.dialogs import at_work
 from metrograph.watch.screens.jumps import with_jumps
 from metrograph.watch.screens.page_groups import PageGroup, group_pages, joined, screens_of, turned
+from metrograph.watch.screens.questions import question_of, same_question
 from metrograph.watch.screens.screen_figures import Said, figures_on
 from metrograph.watch.screens.static_regions import StaticRegions
-from metrograph.watch.screens.titles import label_of
 
 
 class Span(msgspec.Struct, frozen=True):
     """A screen, or a wait, as it was seen.
 
     start, end: milliseconds; waiting: whether the machine was at work.
-    title: empty where unknown; label: the sentence below it; kind: what it is for.
+    title: its heading, empty where unknown; question: what is asked below it; kind: what it is for.
+    shared: whether its heading stands over several questions, so that both together are its name.
     pressed: whether there was a button on it.
     points, margin: how much speaks for the title, and how much more than for the next line.
     read: how sure the reading of the title is, 0 to 1.
@@ -38,7 +39,8 @@ class Span(msgspec.Struct, frozen=True):
     end: int
     title: str
     kind: str
-    label: str = ""
+    question: str = ""
+    shared: bool = False
     waiting: bool = False
     returns: bool = False
     error: bool = False
@@ -55,6 +57,11 @@ class Span(msgspec.Struct, frozen=True):
     choices: tuple[Picked, ...] = ()
     figures: tuple[Said, ...] = ()
     known: float | None = None
+
+    @property
+    def name(self) -> str:
+        """How it is called: by its heading, or where that is not its own, by heading and question."""
+        return f"{self.title}: {self.question.rstrip(' :：')}" if self.shared and self.question else self.title
 
 
 def find_spans(pages: Sequence[Page], lexicon: Lexicon, end: int | None = None) -> list[Span]:
@@ -85,7 +92,26 @@ def _spans(groups: Sequence[PageGroup], end: int, lexicon: Lexicon, regions: Sta
         goes_on = bool(span.gap and found) and _is_again(span, found[-1])
         returns = bool(span.title) and not goes_on and any(_is_again(span, other) for other in found)
         found.append(msgspec.structs.replace(span, returns=returns and not span.dialog))
-    return _seen_again(found)
+    return _named_apart(_seen_again(found), lexicon)
+
+
+def _named_apart(spans: list[Span], lexicon: Lexicon) -> list[Span]:
+    """Those whose heading stands over several questions, called by both; the question tells what each is for."""
+    asked: dict[int, list[str]] = {}
+    for number, span in enumerate(spans):
+        if span.title and not span.dialog and not span.waiting:
+            asked[number] = [other.question for other in spans if same_title(other.title, span.title) and other.question]
+    return [
+        msgspec.structs.replace(span, shared=True, kind=_kind_by_question(span, lexicon))
+        if span.question and any(not same_question(span.question, other) for other in asked.get(number, ()))
+        else span
+        for number, span in enumerate(spans)
+    ]
+
+
+def _kind_by_question(span: Span, lexicon: Lexicon) -> str:
+    kind = lexicon.kind_of(span.question)
+    return span.kind if kind == OTHER else kind
 
 
 def _seen_again(spans: list[Span]) -> list[Span]:
@@ -110,7 +136,7 @@ def _is_again(span: Span, other: Span) -> bool:
     """Whether a screen was in front before: one heading may stand over several questions."""
     if other.dialog or not same_title(span.title, other.title) or span.waiting != other.waiting:
         return False
-    return not span.label or not other.label or says_the_same(span.label, other.label)
+    return not span.question or not other.question or same_question(span.question, other.question)
 
 
 def _span(group: PageGroup, end: int, lexicon: Lexicon, regions: StaticRegions) -> Span:
@@ -118,12 +144,13 @@ def _span(group: PageGroup, end: int, lexicon: Lexicon, regions: StaticRegions) 
     title, points, read = best[0] if best else ("", 0.0, 0.0)
     page = max(group.pages, key=lambda page: (any(text.text == title for text in page.said), len(page.said)))
     place = next((text for text in page.said if text.text == title), None)
-    label = label_of(regions.own(page), place)
+    own = regions.own(page)
+    question = question_of(own, place if place in own else None)
     trouble, trouble_at = _trouble(group, title)
     waiting = group.silent or sum(at_work(page, regions) for page in group.pages) * 2 > len(group.pages)
-    kind = kind_of(title, label, lexicon)
+    kind = kind_of(title, question, lexicon)
     return Span(
-        group.pages[0].start, end, title, kind, label, waiting and not group.dialog,
+        group.pages[0].start, end, title, kind, question, waiting=waiting and not group.dialog,
         error=bool(trouble), trouble=trouble, trouble_at=trouble_at, dialog=bool(group.dialog),
         pressed=any(page.asks or any(text.button for text in page.said) for page in group.pages),
         points=points,
@@ -152,7 +179,7 @@ def _trouble(group: PageGroup, title: str) -> tuple[str, int]:
     return "", 0
 
 
-def kind_of(title: str, label: str, lexicon: Lexicon) -> str:
-    """What a screen is for: by its title, or by the sentence below it where that says nothing."""
+def kind_of(title: str, question: str, lexicon: Lexicon) -> str:
+    """What a screen is for: by its title, or by what it asks where that says nothing."""
     kind = lexicon.kind_of(title)
-    return kind if kind != OTHER or not title else lexicon.kind_of(label)
+    return kind if kind != OTHER or not title else lexicon.kind_of(question)

@@ -11,7 +11,6 @@ from typing import NamedTuple
 import msgspec
 
 from metrograph.watch.pages.page import Page, Text, in_column, row_apart
-from metrograph.watch.pages.words import plain
 
 _AS_USUAL = 1.2  # times the usual size: lines of one face differ by as much, by the letters that stand in them
 _LOGO = 2.8  # times the usual size
@@ -172,9 +171,3 @@ def in_list(line: Text, lines: Sequence[Text]) -> bool:
 def _as_large(one: Text, other: Text) -> bool:
     return abs(size_of(one) - size_of(other)) <= 0.25 * size_of(other)
 
-
-def label_of(lines: Sequence[Text], title: Text | None) -> str:
-    """The first sentence below a title: what is asked."""
-    below = [line for line in lines if title is None or line.top > title.top + title.height // 2]
-    wordy = [line for line in below if len(plain(line.text).split()) >= 4 and not line.button]
-    return min(wordy, key=lambda line: line.top).text if wordy else ""
