@@ -10,6 +10,7 @@ from statistics import median
 
 import msgspec
 import numpy as np
+from numpy.typing import NDArray
 
 from metrograph.watch.inputs.frames import Grey
 from metrograph.watch.pages.lines import Line
@@ -36,11 +37,15 @@ _EDGE_APART = 4  # pixels by which the lines of a list may begin apart
 _MARGIN = 3  # pixels around a line in which its own ground is seen
 
 
+Colours = tuple[int, int, int]
+"""Red, green and blue, each 0 to 255."""
+
+
 class Text(msgspec.Struct, frozen=True):
     """A line that was read: its place in pixels, what it says, how sure (0 to 1).
 
     light: whether it is lighter than its ground; ground: the shade around it, 0 to 255.
-    colour: of its ground (red, green, blue, each 0 to 255), where it is known; terminals tell it, pictures are grey.
+    colour, ink: of its ground and of its strokes (red, green, blue, each 0 to 255), where they are known.
     tall: pixels of its taller letters; contrast: how far its strokes stand off from the ground, 0 to 255.
     button: what it does if it is a button; mark: the box or circle before it, None where there is none.
     field: whether it stands alone on a ground that ends close around it.
@@ -59,7 +64,8 @@ class Text(msgspec.Struct, frozen=True):
     button: Button | None = None
     mark: TickMark | None = None
     field: bool = False
-    colour: tuple[int, int, int] | None = None
+    colour: Colours | None = None
+    ink: Colours | None = None
 
     @property
     def height(self) -> int:
@@ -135,7 +141,7 @@ def page_of(
     """The page of a still, with its lines as they were read. marks: what stands before each line."""
     height, width = still.grey.shape
     texts = _with_fields(
-        _without_lists([_text(still.grey, line, reading) for line, reading in zip(lines, readings, strict=True)]),
+        _without_lists([_text(still, line, reading) for line, reading in zip(lines, readings, strict=True)]),
         still.grey,
     )
     if marks is not None:
@@ -212,7 +218,7 @@ def _with_fields(texts: tuple[Text, ...], grey: Grey) -> tuple[Text, ...]:
 
 def _is_field(text: Text, texts: Sequence[Text], grey: Grey) -> bool:
     """Whether a line stands alone on a ground that ends close above and below it; in a list, others stand there."""
-    if text.button:
+    if text.button or _is_bar(text, texts, grey):
         return False
     near = any(
         other is not text
@@ -225,6 +231,15 @@ def _is_field(text: Text, texts: Sequence[Text], grey: Grey) -> bool:
         return False
     beyond = [abs(float(np.median(grey[row, text.left : text.right])) - text.ground) for row in rows]
     return min(beyond) > _OTHER_GROUND
+
+
+def _is_bar(text: Text, texts: Sequence[Text], grey: Grey) -> bool:
+    """Whether a line stands in a bar, as a window's title does: beside buttons, or on a ground that is as wide as the screen."""
+    if any(other.button and abs(other.bottom - text.bottom) <= text.height for other in texts):
+        return True
+    row = grey[(text.top + text.bottom) // 2]
+    ends = row[[2, -3]].astype(np.int32)
+    return bool((np.abs(ends - text.ground) <= _OTHER_GROUND).all())
 
 
 def blank_page(still: Still, number: int = 0) -> Page:
@@ -246,16 +261,26 @@ def _gap(still: Still) -> SkippedTime | None:
     return SkippedTime(still.missing) if still.gap else None
 
 
-def _text(grey: Grey, line: Line, reading: ReadLine) -> Text:
+def _text(still: Still, line: Line, reading: ReadLine) -> Text:
+    grey = still.grey
     top, bottom = max(line.top - _MARGIN, 0), min(line.bottom + _MARGIN, len(grey)) - 1
-    ground = int(np.median(grey[[top, bottom], max(line.left - _MARGIN, 0) : line.right + _MARGIN]))
+    around = np.s_[[top, bottom], max(line.left - _MARGIN, 0) : line.right + _MARGIN]
+    ground = int(np.median(grey[around]))
     words = cleaned(reading.text)
-    strokes = np.percentile(grey[line.top : line.bottom, line.left : line.right], 97 if line.light else 3)
-    contrast = abs(int(strokes) - ground)
+    place = np.s_[line.top : line.bottom, line.left : line.right]
+    strokes = int(np.percentile(grey[place], 97 if line.light else 3))
+    inked = grey[place] >= strokes if line.light else grey[place] <= strokes
     return Text(
-        line.left, line.top, line.right, line.bottom, words, reading.sure, line.light, ground, line.tall, contrast,
-        button_of(words),
+        line.left, line.top, line.right, line.bottom, words, reading.sure, line.light, ground, line.tall,
+        abs(strokes - ground), button_of(words),
+        colour=_shade(np.median(still.colour[around].reshape(-1, 3), axis=0)),
+        ink=_shade(still.colour[place][inked].mean(axis=0)),
     )  # fmt: skip
+
+
+def _shade(colour: NDArray[np.float64]) -> Colours:
+    red, green, blue = (int(value) for value in colour)
+    return red, green, blue
 
 
 def cleaned(text: str) -> str:

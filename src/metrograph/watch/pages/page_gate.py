@@ -191,14 +191,18 @@ class PageGate:
 
 
 def _may_be_title(titles: Sequence[Text], labels: Sequence[Text]) -> list[Text]:
-    """The best of what is likely to be the title, and the topmost: which it is can be told when the film is known."""
+    """What is likely to be the title and stands above all labels, the best of it, and the topmost.
+
+    Which it is can be told when the film is known.
+    """
     found = [
         text
         for text in titles[:_LIKELY]
         if not _is_answer(text, labels) and not any(map(_MADE_UP.fullmatch, text.text.split()))
     ]
     topmost = min((text.top for text in found), default=0)
-    return [text for text in found if text is titles[0] or text.top == topmost]
+    asked = min((text.top for text in labels), default=0)
+    return [text for text in found if text is titles[0] or text.top == topmost or text.bottom <= asked]
 
 
 def _is_answer(text: Text, labels: Sequence[Text]) -> bool:

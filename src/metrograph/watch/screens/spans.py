@@ -13,6 +13,7 @@ from metrograph.watch.pages.words import tells_of_trouble
 from metrograph.watch.screens.choices import Picked, picked_on
 from metrograph.watch.screens.dialogs import at_work
 from metrograph.watch.screens.jumps import with_jumps
+from metrograph.watch.screens.one_size import in_one_size
 from metrograph.watch.screens.page_groups import PageGroup, group_pages, joined, screens_of, turned
 from metrograph.watch.screens.questions import question_of, same_question
 from metrograph.watch.screens.screen_figures import Said, figures_on
@@ -73,7 +74,7 @@ def find_spans(pages: Sequence[Page], lexicon: Lexicon, end: int | None = None) 
     """
     if not pages:
         return []
-    pages = with_jumps(pages)
+    pages = with_jumps(in_one_size(pages))
     regions = StaticRegions(turned(pages))
     for _ in range(2):
         regions = StaticRegions(screens_of(group_pages(pages, lexicon, regions)))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from itertools import pairwise
 from statistics import median
 from typing import NamedTuple
@@ -11,6 +11,7 @@ from typing import NamedTuple
 import msgspec
 
 from metrograph.watch.pages.page import Page, Text, in_column, row_apart
+from metrograph.watch.pages.page_gate import HIDDEN
 
 _AS_USUAL = 1.2  # times the usual size: lines of one face differ by as much, by the letters that stand in them
 _LOGO = 2.8  # times the usual size
@@ -23,6 +24,9 @@ _LETTERS = re.compile(r"[^\W\d_]{2}")
 _FRESH = 0.5  # of its words: less of them stand there on other screens
 _STEP = 2.4  # points for the marked line of a list of steps: more than labels have, less than a heading that stands out
 _STEPS = 4  # lines of a column that make it a list of steps
+_UNEVEN, _PITCH = 0.25, 4  # of the usual distance of steps, or pixels, by which one may differ
+_MARKED, _CLEARLY = 40, 1.5  # of 765, from the middle of a column: what is marked; times as far as the next
+_SAYS = (".", "?", ":", "!", "。", "？", "：")  # sentences and questions are no things to pick from
 _LEAST = 0.45  # points below which a line is no title: labels and list entries of pages without one get less
 
 
@@ -128,7 +132,7 @@ def _features(line: Text, page: _PageFace, stale: float, named: int, known: bool
         field=below > page.usual and abs(line.ground - page.ground) > _ANOTHER,
         stale=max(stale - _PARTLY, 0) / (1 - _PARTLY),
         known=known,
-        sentence=ends.get(line.text[-1:], 0.0),
+        sentence=0.0 if line.text.endswith(f" {HIDDEN}") else ends.get(line.text[-1:], 0.0),
         long=min(max(len(line.text) - _LONG, 0) / _LONG, 1.5),
         in_list=in_list(line, page.lines),
         unsure=1 - line.sure,
@@ -137,19 +141,55 @@ def _features(line: Text, page: _PageFace, stale: float, named: int, known: bool
 
 
 def marked_step(frame: Sequence[Text]) -> Text | None:
-    """The line of the frame that is marked in its column: the step of a list at which the installer is."""
+    """The line of the frame that is marked in its column: the step of a list at which the installer is.
+
+    It differs from the others by the colour of its ground, or of its letters, as some differ in their hue alone.
+    """
+    seen: set[Text] = set()
     for first in frame:
-        column = in_column(first, frame)
-        if len(column) < _STEPS or first.button:
-            continue
-        row = row_apart(column, _ANOTHER)
-        if row is not None:
-            return row
-        lighter = sum(line.light for line in column)
-        others = [line for line in column if line.light == (lighter * 2 < len(column))]
-        if len(others) == 1:
-            return others[0]
+        for column in _runs(sorted(in_column(first, frame), key=lambda line: line.top)):
+            if len(column) < _STEPS or seen.issuperset(column):
+                continue
+            seen |= set(column)
+            step = _standing_out(column)
+            if step is not None:
+                return step
     return None
+
+
+def _runs(column: Sequence[Text]) -> Iterator[list[Text]]:
+    """The parts of a column whose lines stand at one distance: what stands apart is no step."""
+    gaps = [after.top - before.top for before, after in pairwise(column)]
+    usual = median(gaps) if gaps else 0
+    run = list(column[:1])
+    for gap, line in zip(gaps, column[1:], strict=True):
+        if abs(gap - usual) > max(_UNEVEN * usual, _PITCH):
+            yield run
+            run = []
+        run.append(line)
+    yield run
+
+
+def _standing_out(column: Sequence[Text]) -> Text | None:
+    """The one line whose colours differ from the middle of them all, far more than those of any other."""
+    for part in (lambda line: line.colour, lambda line: line.ink):
+        shades = [part(line) for line in column]
+        if any(shade is None for shade in shades):
+            row = row_apart(column, _ANOTHER)
+            return row or _alone_in_shade(column)
+        middle = [median(shade[channel] for shade in shades if shade is not None) for channel in range(3)]
+        apart = [sum(abs(value - usual) for value, usual in zip(shade or (), middle, strict=True)) for shade in shades]
+        first, second = sorted(apart, reverse=True)[:2]
+        if first >= _MARKED and first >= _CLEARLY * second:
+            return column[apart.index(first)]
+    return None
+
+
+def _alone_in_shade(column: Sequence[Text]) -> Text | None:
+    """The only line that is lighter than its ground, or the only one that is darker."""
+    lighter = sum(line.light for line in column)
+    others = [line for line in column if line.light == (lighter * 2 < len(column))]
+    return others[0] if len(others) == 1 else None
 
 
 def size_of(line: Text) -> float:
@@ -159,7 +199,13 @@ def size_of(line: Text) -> float:
 
 def in_list(line: Text, lines: Sequence[Text]) -> bool:
     """Whether a line is one of at least three in a column at one distance."""
-    column = sorted(other.top for other in lines if abs(other.left - line.left) <= 4 and _as_large(other, line))
+    if line.text.endswith(_SAYS):
+        return False
+    column = sorted(
+        other.top
+        for other in lines
+        if abs(other.left - line.left) <= 4 and _as_large(other, line) and not other.text.endswith(_SAYS)
+    )
     place = column.index(line.top)
     gaps = [after - before for before, after in pairwise(column)]
     near = gaps[max(place - 2, 0) : place + 2]

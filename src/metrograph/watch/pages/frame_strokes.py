@@ -1,0 +1,68 @@
+"""Finds the strokes of frames around fields, buttons and dialogs, so that no letter is glued to them."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+_ACROSS, _DOWN = 45, 29  # pixels: a stroke of a letter is shorter, and a short button is as wide
+_UPRIGHT = 10  # pixels: the sides of a low button, which lie between two strokes across
+_THICK = 3  # pixels: what is thicker is an area
+_TOUCH = 4  # pixels between the end of an upright and a stroke across: corners are round
+
+Ink = NDArray[np.bool_]
+
+
+def frame_strokes(ink: Ink) -> Ink:
+    """The points of ink that belong to frames."""
+    across = _thin_runs(ink, _ACROSS, 1)
+    down = _thin_runs(ink, _DOWN, 0)
+    return across | down | _uprights(ink & ~down, across)
+
+
+def edges_of(strokes: Ink) -> NDArray[np.int32]:
+    """Upright strokes as rows of left, top, right, bottom in pixels."""
+    groups, count = ndimage.label(strokes & _runs(strokes, _UPRIGHT, 0))
+    boxes = [(wide.start, tall.start, wide.stop, tall.stop) for tall, wide in ndimage.find_objects(groups)]
+    upright = [box for box in boxes if box[2] - box[0] <= _THICK]
+    return np.array(upright, np.int32).reshape(-1, 4) if count else np.zeros((0, 4), np.int32)
+
+
+def _runs(ink: Ink, length: int, axis: int) -> Ink:
+    """The points that lie in a row of at least so many."""
+    # Sums along the axis tell where a whole run lies, much faster than a general opening.
+    sums = np.cumsum(ink, axis, dtype=np.int32)
+    before = np.zeros_like(sums)
+    if axis == 0:
+        before[length:] = sums[:-length]
+    else:
+        before[:, length:] = sums[:, :-length]
+    ends = (sums - before) == length
+    found: Ink = ndimage.maximum_filter1d(ends.astype(np.uint8), length, axis, origin=-(length // 2)).astype(bool)
+    return found & ink
+
+
+def _thin_runs(ink: Ink, length: int, axis: int) -> Ink:
+    """Rows of at least so many points that are no thicker than a stroke."""
+    runs = _runs(ink, length, axis)
+    return runs & ~_runs(runs, _THICK + 1, 1 - axis)
+
+
+def _uprights(ink: Ink, across: Ink) -> Ink:
+    """Short upright strokes between two strokes across, or at the end of one."""
+    runs = _runs(ink, _UPRIGHT, 0)
+    groups, count = ndimage.label(runs, np.ones((3, 3)))
+    if not count or not across.any():
+        return np.zeros_like(ink)
+    kept = np.zeros(count + 1, np.bool_)
+    for number, (tall, wide) in enumerate(ndimage.find_objects(groups), 1):
+        if wide.stop - wide.start > _THICK:
+            continue
+        columns = slice(max(wide.start - _TOUCH, 0), wide.stop + _TOUCH)
+        above = across[max(tall.start - _TOUCH, 0) : tall.start + _TOUCH, columns].any()
+        below = across[max(tall.stop - _TOUCH, 0) : tall.stop + _TOUCH, columns].any()
+        # Or that a stroke across runs into, as at the sides of a title in its frame.
+        inner = across[tall.start + _TOUCH : max(tall.stop - _TOUCH, 0), columns].any()
+        kept[number] = (above and below) or inner
+    return kept[groups]
