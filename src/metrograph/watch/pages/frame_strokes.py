@@ -30,17 +30,25 @@ def edges_of(strokes: Ink) -> NDArray[np.int32]:
 
 
 def _runs(ink: Ink, length: int, axis: int) -> Ink:
-    """The points that lie in a row of at least so many."""
-    # Sums along the axis tell where a whole run lies, much faster than a general opening.
-    sums = np.cumsum(ink, axis, dtype=np.int32)
-    before = np.zeros_like(sums)
-    if axis == 0:
-        before[length:] = sums[:-length]
-    else:
-        before[:, length:] = sums[:, :-length]
-    ends = (sums - before) == length
-    found: Ink = ndimage.maximum_filter1d(ends.astype(np.uint8), length, axis, origin=-(length // 2)).astype(bool)
-    return found & ink
+    """The points that lie in a row of at least so many, by steps that double."""
+    starts = _joined(ink, length, axis, np.logical_and)
+    shape = list(ink.shape)
+    shape[axis] += length - 1
+    padded = np.zeros(shape, np.bool_)
+    inner = [slice(None), slice(None)]
+    inner[axis] = slice(length - 1, length - 1 + starts.shape[axis])
+    padded[tuple(inner)] = starts
+    return _joined(padded, length, axis, np.logical_or)
+
+
+def _joined(ink: Ink, length: int, axis: int, join: np.ufunc) -> Ink:
+    """For every point, whether so many from it on hold, or any of them does; shorter by one less than these."""
+    found, reach = ink, 1
+    while reach < length:
+        step = min(reach, length - reach)
+        found = join(found[:-step], found[step:]) if axis == 0 else join(found[:, :-step], found[:, step:])
+        reach += step
+    return found
 
 
 def _thin_runs(ink: Ink, length: int, axis: int) -> Ink:

@@ -33,6 +33,7 @@ _GREYED = 0.6  # of the best contrast of a page's buttons: those that cannot be 
 _CLEARLY = 1.5  # times further from the usual ground than the next
 _OTHER_GROUND = 10  # of 255: fields and lists have a ground of another shade than the page
 _EDGE, _NEXT = 1.4, 2.5  # heights from a line to beyond the edge of its field; to its neighbours in a list
+_PADDING = 0.6  # heights between a line in a field and whatever stands beyond its edge
 _EDGE_APART = 4  # pixels by which the lines of a list may begin apart
 _MARGIN = 3  # pixels around a line in which its own ground is seen
 
@@ -220,17 +221,23 @@ def _is_field(text: Text, texts: Sequence[Text], grey: Grey) -> bool:
     """Whether a line stands alone on a ground that ends close above and below it; in a list, others stand there."""
     if text.button or _is_bar(text, texts, grey):
         return False
-    near = any(
-        other is not text
-        and abs(other.left - text.left) <= _EDGE_APART
-        and abs(other.top - text.top) <= _NEXT * text.height
-        for other in texts
-    )
+    near = any(other is not text and (_follows(text, other) or _touches(text, other)) for other in texts)
     rows = (text.top - round(_EDGE * text.height), text.bottom + round(_EDGE * text.height))
     if near or not rows[0] >= 0 or rows[1] >= len(grey):
         return False
     beyond = [abs(float(np.median(grey[row, text.left : text.right])) - text.ground) for row in rows]
     return min(beyond) > _OTHER_GROUND
+
+
+def _follows(text: Text, other: Text) -> bool:
+    """Whether a line is the neighbour of another in a list."""
+    return abs(other.left - text.left) <= _EDGE_APART and abs(other.top - text.top) <= _NEXT * text.height
+
+
+def _touches(text: Text, other: Text) -> bool:
+    """Whether two lines stand closer above each other than the edge of a field would let them."""
+    apart = max(other.top - text.bottom, text.top - other.bottom)
+    return apart < _PADDING * text.height and other.left < text.right and text.left < other.right
 
 
 def _is_bar(text: Text, texts: Sequence[Text], grey: Grey) -> bool:
@@ -263,8 +270,8 @@ def _gap(still: Still) -> SkippedTime | None:
 
 def _text(still: Still, line: Line, reading: ReadLine) -> Text:
     grey = still.grey
-    top, bottom = max(line.top - _MARGIN, 0), min(line.bottom + _MARGIN, len(grey)) - 1
-    around = np.s_[[top, bottom], max(line.left - _MARGIN, 0) : line.right + _MARGIN]
+    # Letters cover less than half of their line, so that the middle shade is the ground; what lies above may be another row.
+    around = np.s_[line.top : line.bottom, max(line.left - _MARGIN, 0) : line.right + _MARGIN]
     ground = int(np.median(grey[around]))
     words = cleaned(reading.text)
     place = np.s_[line.top : line.bottom, line.left : line.right]
@@ -273,7 +280,7 @@ def _text(still: Still, line: Line, reading: ReadLine) -> Text:
     return Text(
         line.left, line.top, line.right, line.bottom, words, reading.sure, line.light, ground, line.tall,
         abs(strokes - ground), button_of(words),
-        colour=_shade(np.median(still.colour[around].reshape(-1, 3), axis=0)),
+        colour=_shade(np.median(still.colour[around][::2].reshape(-1, 3), axis=0)),
         ink=_shade(still.colour[place][inked].mean(axis=0)),
     )  # fmt: skip
 

@@ -90,11 +90,12 @@ class PageGate:
         self._typed: set[str] = set()
         # Lines of pages that asked for nothing, with their places: the name of the system, steps beside the page.
         self._stood: set[tuple[str, int, int]] = set()
+        self._steps: set[tuple[str, int, int]] = set()
         self._under: defaultdict[tuple[str, int, int], set[str]] = defaultdict(set)  # the headings over each line
 
     def passed(self, page: Page, titles: Sequence[Text]) -> PassedPage:
         """A page without what is private. titles: the lines that are likely to be its title, the best first."""
-        steps = [text for text in step_lines(page.texts, self._lexicon.kind_of) if self._is_nobodys(text)]
+        steps = self._steps_on(page)
         titles = [text for text in titles if text not in steps]
         labels = [text for text in page.texts if text not in steps and self._is_label(text)]
         kinds = {self._lexicon.kind_of(text.text) for text in titles[:2]}
@@ -109,9 +110,16 @@ class PageGate:
             self._under[_place(text)].add(titles[0].text if titles else "")
         return PassedPage(msgspec.structs.replace(page, texts=texts), self._blanking(page, texts, private), learnt)
 
+    def _steps_on(self, page: Page) -> list[Text]:
+        """The names of steps beside a page, also where only an earlier page could tell that they are some."""
+        found = [text for text in step_lines(page.texts, self._lexicon.kind_of) if self._is_nobodys(text)]
+        self._steps |= {_place(text) for text in found}
+        self._typed -= {word for text in found for word in _words_of(text.text)}
+        return [text for text in page.texts if _place(text) in self._steps]
+
     def _surrounds(self, text: Text) -> bool:
         """Whether a line stood in its place when nothing was asked for, or under several headings."""
-        return _place(text) in self._stood or len(self._under[_place(text)]) >= _HEADINGS
+        return _place(text) in self._stood | self._steps or len(self._under[_place(text)]) >= _HEADINGS
 
     def _is_nobodys(self, text: Text) -> bool:
         """Whether a line of a list names a step and nothing else: behind a label, a value may stand in its line."""
@@ -127,7 +135,8 @@ class PageGate:
 
     def _of_private(self, page: Page, labels: Sequence[Text], titles: Sequence[Text]) -> Iterator[str]:
         """What may be kept of each line of a page that asks for something private: nothing that could be an answer."""
-        asked = min((text.top for text in page.texts if text in labels or text.field or text.mark), default=0)
+        asking = [text for text in page.texts if text in labels or ((text.field or text.mark) and text not in titles)]
+        asked = min((text.top for text in asking), default=0)
         for text in page.texts:
             said = "" if _DOTS.fullmatch(text.text) else self._without_leaks(text.text)
             if _place(text) in self._stood:
@@ -177,7 +186,7 @@ class PageGate:
             and (text.field or not _is_said(text))
             and (everything or _is_answer(text, labels))
         ]
-        words = {word.casefold() for line in said for word in re.findall(r"[^\W_]{2,}", line)}
+        words = {word for line in said for word in _words_of(line)}
         new = {word for word in words if len(word) >= _LEARNT and not is_known(word)}
         self._typed |= new
         return bool(new)
@@ -203,6 +212,10 @@ def _may_be_title(titles: Sequence[Text], labels: Sequence[Text]) -> list[Text]:
     topmost = min((text.top for text in found), default=0)
     asked = min((text.top for text in labels), default=0)
     return [text for text in found if text is titles[0] or text.top == topmost or text.bottom <= asked]
+
+
+def _words_of(text: str) -> list[str]:
+    return [word.casefold() for word in re.findall(r"[^\W_]{2,}", text)]
 
 
 def _is_answer(text: Text, labels: Sequence[Text]) -> bool:

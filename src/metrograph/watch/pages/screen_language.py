@@ -19,17 +19,18 @@ _TOLD = 2.0  # words that one language alone has, by which it is believed
 _AHEAD = 1.3  # times as many as the next language
 _READ_BADLY = 0.72  # mean sureness of a page in a script that is not read: nearly all others are above
 _LINES, _TRIED = 4, 5  # lines of a page that tell so; lines by which other languages are tried
+_TRIALS = 4  # in one source: each takes as long as reading a page in every language
 _BETTER = 0.1  # by so much another language has to be surer
 _WIDE = 5  # heights: a shorter line may be an icon
 
 
 class ScreenLanguage:
-    """Follows the pages of a source. engine: what reads them; tried: how many pages ago all languages were tried."""
+    """Follows the pages of a source. engine: what reads them; it is asked to try all its languages a few times only."""
 
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
         self._told: Counter[str] = Counter()
-        self._tried: set[int] = set()
+        self._tried = 0
 
     def after(self, readings: Iterable[ReadLine], now: str) -> str:
         """The language of a page by its words; the one in which it was read where they do not tell."""
@@ -45,14 +46,13 @@ class ScreenLanguage:
         return best if most >= _TOLD and most >= _AHEAD * second else now
 
     def by_reading(self, grey: Grey, lines: Sequence[Line], readings: Sequence[ReadLine], now: str) -> str:
-        """The language in which a page can be read that could hardly be read; each kind of page is tried once."""
+        """The language in which a page can be read that could hardly be read."""
         wide = [number for number, line in enumerate(lines) if line.width >= _WIDE * line.height and readings[number].text]
         if len(wide) < _LINES or mean(readings[number].sure for number in wide) >= _READ_BADLY:
             return now
-        shape = hash(tuple((lines[number].left, lines[number].top) for number in wide))
-        if shape in self._tried:
+        if self._tried >= _TRIALS:
             return now
-        self._tried.add(shape)
+        self._tried += 1
         chosen = wide[:: max(len(wide) // _TRIED, 1)][:_TRIED]
         pictures = [for_engine(grey, lines[number]) for number in chosen]
         sure = {
