@@ -125,7 +125,7 @@ class Shares(msgspec.Struct):
         if meant.question:
             _count(self.questions, outcome.asked)
         if not meant.dialog:
-            _count(self.kinds, span.kind == meant.kind)
+            _count(self.kinds, same_kind(meant, span))
         if meant.answer or span.choices:
             answered(self.answers, meant, span)
 
@@ -139,6 +139,11 @@ def answered(counts: list[int], meant: Meant, span: Span) -> None:
             kept = [item for item in choice.was.split(", ") if item != "none" and f"-{item}" not in said.split(", ")]
             said = join_list((*kept, *(item[1:] for item in said.split(", ") if item.startswith("+"))))
         _count(counts, sorted(_words(said)) == sorted(_words(meant.answer)) or (said == "none" and not meant.answer))
+
+
+def same_kind(meant: Meant, span: Span) -> bool:
+    """Whether the kind is right: a first page that only asks for a language is either."""
+    return span.kind == meant.kind or (meant.kind == "welcome" and span.kind == "language")
 
 
 def _count(counts: list[int], right: bool) -> None:
@@ -188,7 +193,7 @@ def wrong(films: Iterable[Path]) -> Iterator[str]:
                 yield f"{film.stem} {meant.start:6.1f} TITLE  “{meant.title}” / “{meant.question}” was read as “{span.title}” / “{span.question}” {sure_of(span)}"
             elif meant is not None and span is not None and not each.asked:
                 yield f"{film.stem} {meant.start:6.1f} ASKED  “{meant.title}” / “{meant.question}” was read as “{span.question}”"
-            elif meant is not None and span is not None and not meant.dialog and span.kind != meant.kind:
+            elif meant is not None and span is not None and not meant.dialog and not same_kind(meant, span):
                 yield f"{film.stem} {meant.start:6.1f} KIND   “{span.title}” / “{span.question}” is {meant.kind}, said {span.kind}"
 
 

@@ -136,8 +136,16 @@ class Lexicon(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True
 
     @cached_property
     def _phrases(self) -> list[tuple[str, str]]:
-        """All words and phrases with their kinds, the longest first, each as it stands at the beginning of a word."""
-        phrases = [(f" {word}", name) for name, kind in self.kinds.items() for word in kind.words if word[:1] != _WHOLE]
+        """All words and phrases with their kinds, the longest first, each as it stands at the beginning of a word.
+
+        In scripts without blanks it may stand anywhere.
+        """
+        phrases = [
+            (word if word[:1] > _WITH_BLANKS else f" {word}", name)
+            for name, kind in self.kinds.items()
+            for word in kind.words
+            if word[:1] != _WHOLE
+        ]
         return sorted(phrases, key=lambda phrase: -len(phrase[0]))
 
     def phase_of(self, kind: str, current: str, restarted: bool) -> str:

@@ -15,6 +15,7 @@ from metrograph.watch.screens.dialogs import at_work
 from metrograph.watch.screens.jumps import with_jumps
 from metrograph.watch.screens.one_size import in_one_size
 from metrograph.watch.screens.page_groups import PageGroup, group_pages, joined, screens_of, turned
+from metrograph.watch.screens.page_kinds import kind_of
 from metrograph.watch.screens.questions import question_of, same_question
 from metrograph.watch.screens.screen_figures import Said, figures_on
 from metrograph.watch.screens.static_regions import StaticRegions
@@ -149,7 +150,7 @@ def _span(group: PageGroup, end: int, lexicon: Lexicon, regions: StaticRegions) 
     question = question_of(own, place if place in own else None)
     trouble, trouble_at = _trouble(group, title)
     waiting = group.silent or sum(at_work(page, regions) for page in group.pages) * 2 > len(group.pages)
-    kind = kind_of(title, question, lexicon)
+    kind = kind_of(title, question, own, lexicon)
     return Span(
         group.pages[0].start, end, title, kind, question, waiting=waiting and not group.dialog,
         error=bool(trouble), trouble=trouble, trouble_at=trouble_at, dialog=bool(group.dialog),
@@ -178,9 +179,3 @@ def _trouble(group: PageGroup, title: str) -> tuple[str, int]:
             if tells_of_trouble(text.text) and not any(says_the_same(text.text, other.text) for other in first):
                 return text.text, page.start
     return "", 0
-
-
-def kind_of(title: str, question: str, lexicon: Lexicon) -> str:
-    """What a screen is for: by its title, or by what it asks where that says nothing."""
-    kind = lexicon.kind_of(title)
-    return kind if kind != OTHER or not title else lexicon.kind_of(question)
