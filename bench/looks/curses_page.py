@@ -19,7 +19,12 @@ def main() -> None:
 def _show(window: curses.window, style: str, sheet: Sheet) -> None:
     curses.curs_set(0)
     for number, (ink, ground) in enumerate(
-        ((curses.COLOR_WHITE, curses.COLOR_BLUE), (curses.COLOR_BLACK, curses.COLOR_CYAN), (curses.COLOR_YELLOW, curses.COLOR_BLUE)), 1
+        (
+            (curses.COLOR_WHITE, curses.COLOR_BLUE),
+            (curses.COLOR_BLACK, curses.COLOR_CYAN),
+            (curses.COLOR_YELLOW, curses.COLOR_BLUE),
+        ),
+        1,
     ):
         curses.init_pair(number, ink, ground)
     window.bkgd(" ", curses.color_pair(1) if style == "keys" else curses.A_NORMAL)
@@ -35,9 +40,14 @@ def _show(window: curses.window, style: str, sheet: Sheet) -> None:
     for number, item in enumerate(sheet.items):
         if sheet.control == "progress":
             continue
-        sign = {"radios": "(*) " if number == sheet.picked else "( ) ", "checks": "[x] " if number in sheet.ticked else "[ ] "}
+        sign = {
+            "radios": "(*) " if number == sheet.picked else "( ) ",
+            "checks": "[x] " if number in sheet.ticked else "[ ] ",
+        }
         picked = sheet.control in {"list", "combo", "radios"} and number == sheet.picked
-        window.addstr(row, 6, f"{sign.get(sheet.control, '')}{item}", curses.color_pair(2) if picked else curses.A_NORMAL)
+        window.addstr(
+            row, 6, f"{sign.get(sheet.control, '')}{item}", curses.color_pair(2) if picked else curses.A_NORMAL
+        )
         if sheet.control == "fields":
             window.addstr(row, 40, (sheet.typed[number] if number < len(sheet.typed) else "").ljust(30, "_"))
         row += 1

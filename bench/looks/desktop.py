@@ -47,7 +47,9 @@ class Desktop:
         low = look.seed % 2
         drawing.rectangle((0, height - 28 if low else 0, width, height if low else 28), (24, 26, 30))
         top = height - 23 if low else 5
-        drawing.text((width // 2 - 20 if look.seed % 3 else width - 70, top), f"10:{minute:02d}", "white", self._face(14))
+        drawing.text(
+            (width // 2 - 20 if look.seed % 3 else width - 70, top), f"10:{minute:02d}", "white", self._face(14)
+        )
         drawing.text((12, top), "Activities" if look.seed % 4 else "Menu", "white", self._face(14))
         if page is not None:
             self._window(whole, drawing, page)

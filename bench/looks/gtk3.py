@@ -1,5 +1,7 @@
 """Draws sheets with GTK 3 on a virtual display, by the system's own Python: ``python3 gtk3.py SHEETS.json FOLDER WIDTH HEIGHT``."""
 
+# What is bound to GTK has no types here.
+# mypy: ignore-errors
 import json
 import sys
 
@@ -75,7 +77,9 @@ def _page(look, sheet):
     page = Gtk.Box(orientation=Gtk.Orientation.VERTICAL, spacing=10, margin=24)
     across.pack_start(page, True, True, 0)
     if look["style"] != "bar" and sheet["heading"]:
-        page.pack_start(_label(sheet["heading"], (1.7, 1.3, 1.0)[look["seed"] % 3], look["seed"] % 2 == 0), False, False, 6)
+        page.pack_start(
+            _label(sheet["heading"], (1.7, 1.3, 1.0)[look["seed"] % 3], look["seed"] % 2 == 0), False, False, 6
+        )
     if sheet["question"] and sheet["question"] != sheet["heading"]:
         page.pack_start(_label(sheet["question"]), False, False, 0)
     page.pack_start(_label(sheet["sentence"]), False, False, 0)
@@ -98,7 +102,11 @@ def _button(sheet, place, suggested):
 
 
 def _steps(look, sheet):
-    side = Gtk.ListBox() if look["style"] == "side" else Gtk.Box(orientation=Gtk.Orientation.VERTICAL, margin=12, spacing=6)
+    side = (
+        Gtk.ListBox()
+        if look["style"] == "side"
+        else Gtk.Box(orientation=Gtk.Orientation.VERTICAL, margin=12, spacing=6)
+    )
     side.set_size_request(int(200 * look["scale"]), -1)
     for number, name in enumerate(sheet["steps"]):
         label = _label(name, 1.0, look["style"] != "side" and number == sheet["step"])
@@ -112,46 +120,60 @@ def _steps(look, sheet):
 
 
 def _control(page, sheet):
-    control, items = sheet["control"], sheet["items"]
-    if control == "list":
-        rows = Gtk.ListBox()
-        for item in items:
-            label = _label(item)
-            label.set_property("margin", 6)
-            rows.add(label)
-        rows.select_row(rows.get_row_at_index(sheet["picked"]))
-        frame = Gtk.Frame()
-        frame.add(rows)
-        page.pack_start(frame, False, False, 0)
-    elif control == "combo":
-        combo = Gtk.ComboBoxText()
-        for item in items:
-            combo.append_text(item)
-        combo.set_active(sheet["picked"])
-        page.pack_start(combo, False, False, 0)
-    elif control == "radios":
-        first = None
-        for number, item in enumerate(items):
+    {"list": _list, "combo": _combo, "radios": _boxes, "checks": _boxes, "fields": _fields, "progress": _progress}.get(
+        sheet["control"], _lines
+    )(page, sheet)
+
+
+def _list(page, sheet):
+    rows = Gtk.ListBox()
+    for item in sheet["items"]:
+        label = _label(item)
+        label.set_property("margin", 6)
+        rows.add(label)
+    rows.select_row(rows.get_row_at_index(sheet["picked"]))
+    frame = Gtk.Frame()
+    frame.add(rows)
+    page.pack_start(frame, False, False, 0)
+
+
+def _combo(page, sheet):
+    combo = Gtk.ComboBoxText()
+    for item in sheet["items"]:
+        combo.append_text(item)
+    combo.set_active(sheet["picked"])
+    page.pack_start(combo, False, False, 0)
+
+
+def _boxes(page, sheet):
+    first = None
+    for number, item in enumerate(sheet["items"]):
+        if sheet["control"] == "checks":
+            box = Gtk.CheckButton(label=item, active=number in sheet["ticked"])
+        else:
             box = Gtk.RadioButton.new_with_label_from_widget(first, item)
             first = first or box
             box.set_active(number == sheet["picked"])
-            page.pack_start(box, False, False, 0)
-    elif control == "checks":
-        for number, item in enumerate(items):
-            page.pack_start(Gtk.CheckButton(label=item, active=number in sheet["ticked"]), False, False, 0)
-    elif control == "fields":
-        for number, item in enumerate(items):
-            page.pack_start(_label(item), False, False, 0)
-            typed = sheet["typed"][number] if number < len(sheet["typed"]) else ""
-            page.pack_start(Gtk.Entry(text=typed), False, False, 0)
-    elif control == "progress":
-        page.pack_start(Gtk.ProgressBar(fraction=sheet["share"]), False, False, 0)
-        page.pack_start(_label(items[sheet["picked"]]), False, False, 0)
-        if sheet["slide"]:
-            page.pack_start(_label(sheet["slide"], 2.0), True, True, 0)
-    else:
-        for item in items:
-            page.pack_start(_label(item), False, False, 0)
+        page.pack_start(box, False, False, 0)
+
+
+def _fields(page, sheet):
+    for number, item in enumerate(sheet["items"]):
+        page.pack_start(_label(item), False, False, 0)
+        typed = sheet["typed"][number] if number < len(sheet["typed"]) else ""
+        page.pack_start(Gtk.Entry(text=typed), False, False, 0)
+
+
+def _progress(page, sheet):
+    page.pack_start(Gtk.ProgressBar(fraction=sheet["share"]), False, False, 0)
+    page.pack_start(_label(sheet["items"][sheet["picked"]]), False, False, 0)
+    if sheet["slide"]:
+        page.pack_start(_label(sheet["slide"], 2.0), True, True, 0)
+
+
+def _lines(page, sheet):
+    for item in sheet["items"]:
+        page.pack_start(_label(item), False, False, 0)
 
 
 def _dialog(sheet):

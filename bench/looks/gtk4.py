@@ -1,5 +1,7 @@
 """Draws sheets with GTK 4 on a virtual display, by the system's own Python: ``python3 gtk4.py SHEETS.json FOLDER WIDTH HEIGHT MEMORY``."""
 
+# What is bound to GTK has no types here.
+# mypy: ignore-errors
 import json
 import shutil
 import sys
@@ -90,41 +92,53 @@ def _button(sheet, place):
 
 
 def _control(page, sheet):
-    control, items = sheet["control"], sheet["items"]
-    if control in {"list", "radios", "checks"}:
-        rows = Gtk.ListBox()
-        rows.add_css_class("frame")
-        first = None
-        for number, item in enumerate(items):
-            row = Gtk.Box(spacing=8, margin_top=8, margin_bottom=8, margin_start=8)
-            if control == "list":
-                row.append(_label(item))
-                if number == sheet["picked"]:
-                    row.append(Gtk.Image(icon_name="object-select-symbolic"))
-            else:
-                on = number == sheet["picked"] if control == "radios" else number in sheet["ticked"]
-                box = Gtk.CheckButton(label=item, active=on)
-                if control == "radios":
-                    box.set_group(first)
-                    first = first or box
-                    box.set_active(on)
-                row.append(box)
-            rows.append(row)
-        page.append(rows)
-    elif control == "combo":
-        page.append(Gtk.DropDown(model=Gtk.StringList.new(items), selected=sheet["picked"]))
-    elif control == "fields":
-        for number, item in enumerate(items):
-            page.append(_label(item))
-            page.append(Gtk.Entry(text=sheet["typed"][number] if number < len(sheet["typed"]) else ""))
-    elif control == "progress":
-        page.append(Gtk.ProgressBar(fraction=sheet["share"]))
-        page.append(_label(items[sheet["picked"]], middle=True))
-        if sheet["slide"]:
-            page.append(_label(sheet["slide"], 1.8, middle=True))
-    else:
-        for item in items:
-            page.append(_label(item))
+    {"list": _rows, "combo": _combo, "radios": _rows, "checks": _rows, "fields": _fields, "progress": _progress}.get(
+        sheet["control"], _lines
+    )(page, sheet)
+
+
+def _rows(page, sheet):
+    rows = Gtk.ListBox()
+    rows.add_css_class("frame")
+    first = None
+    for number, item in enumerate(sheet["items"]):
+        row = Gtk.Box(spacing=8, margin_top=8, margin_bottom=8, margin_start=8)
+        if sheet["control"] == "list":
+            row.append(_label(item))
+            if number == sheet["picked"]:
+                row.append(Gtk.Image(icon_name="object-select-symbolic"))
+        else:
+            radio = sheet["control"] == "radios"
+            box = Gtk.CheckButton(label=item)
+            if radio:
+                box.set_group(first)
+                first = first or box
+            box.set_active(number == sheet["picked"] if radio else number in sheet["ticked"])
+            row.append(box)
+        rows.append(row)
+    page.append(rows)
+
+
+def _combo(page, sheet):
+    page.append(Gtk.DropDown(model=Gtk.StringList.new(sheet["items"]), selected=sheet["picked"]))
+
+
+def _fields(page, sheet):
+    for number, item in enumerate(sheet["items"]):
+        page.append(_label(item))
+        page.append(Gtk.Entry(text=sheet["typed"][number] if number < len(sheet["typed"]) else ""))
+
+
+def _progress(page, sheet):
+    page.append(Gtk.ProgressBar(fraction=sheet["share"]))
+    page.append(_label(sheet["items"][sheet["picked"]], middle=True))
+    if sheet["slide"]:
+        page.append(_label(sheet["slide"], 1.8, middle=True))
+
+
+def _lines(page, sheet):
+    for item in sheet["items"]:
+        page.append(_label(item))
 
 
 def _dialog(sheet):

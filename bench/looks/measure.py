@@ -176,7 +176,9 @@ def table(films: Sequence[Path]) -> None:
                 shares[of(look)].add(outcome)
         print(f"\n| {way} | " + " | ".join(Shares.__struct_fields__) + " |\n|" + "---|" * 8)
         for name, each in sorted(shares.items()):
-            cells = [f"{right / total:.0%} of {total}" if total else "" for right, total in msgspec.structs.astuple(each)]
+            cells = [
+                f"{right / total:.0%} of {total}" if total else "" for right, total in msgspec.structs.astuple(each)
+            ]
             print(f"| {name} | " + " | ".join(cells) + " |")
 
 
@@ -200,7 +202,9 @@ def wrong(films: Iterable[Path]) -> Iterator[str]:
 def film(folder: Path, seed: int) -> None:
     """Films one look, twice, where it is not there yet."""
     look = look_of(seed)
-    for again, path in enumerate((folder / f"{seed:03d}.mp4", folder / f"{seed:03d}-again.mp4")[: 1 if seed % 4 else 2]):
+    for again, path in enumerate(
+        (folder / f"{seed:03d}.mp4", folder / f"{seed:03d}-again.mp4")[: 1 if seed % 4 else 2]
+    ):
         if not path.with_suffix(".json").exists():
             write_film(look, path, again)
 

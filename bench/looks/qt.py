@@ -8,12 +8,26 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-import msgspec
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QPalette
 from PySide6.QtWidgets import (
-    QApplication, QCheckBox, QComboBox, QDialog, QFrame, QHBoxLayout, QLabel, QLayout, QLineEdit, QListWidget, QProgressBar,
-    QPushButton, QRadioButton, QVBoxLayout, QWidget, QWizard, QWizardPage,
+    QApplication,
+    QCheckBox,
+    QComboBox,
+    QDialog,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLayout,
+    QLineEdit,
+    QListWidget,
+    QProgressBar,
+    QPushButton,
+    QRadioButton,
+    QVBoxLayout,
+    QWidget,
+    QWizard,
+    QWizardPage,
 )  # fmt: skip
 
 from bench.looks.drawing import Order, inner_size, order_of
@@ -156,7 +170,7 @@ def _fill(page: QWidget, sheet: Sheet, question: bool) -> None:
         error = QLabel(sheet.error)
         error.setStyleSheet("color: #d22")
         column.addWidget(error)
-    if sheet.control not in {"list"}:
+    if sheet.control != "list":
         column.addStretch(1)
 
 

@@ -42,7 +42,9 @@ class ConsoleFont:
     """A console's letters (PSF, version 1 or 2, with its table of signs); what it lacks is drawn from a larger set."""
 
     def __init__(self, look: Look) -> None:
-        letters = "VGA" if look.letters in {14, 16} and look.seed % 2 else "Fixed" if look.letters < 20 else "Terminus20x10"
+        letters = (
+            "VGA" if look.letters in {14, 16} and look.seed % 2 else "Fixed" if look.letters < 20 else "Terminus20x10"
+        )
         size = "" if letters.startswith("Terminus") else str(look.letters)
         raw = gzip.decompress((_FONTS / f"{_SETS.get(look.tongue, 'Uni2')}-{letters}{size}.psf.gz").read_bytes())
         if raw[:2] == b"\x36\x04":
@@ -114,7 +116,7 @@ def _shown(words: Sequence[str], columns: int, rows: int) -> pyte.Screen:
     calm = monotonic()
     while monotonic() - calm < 0.25:
         try:
-            stream.feed(program.read_nonblocking(65536, timeout=0.05))
+            stream.feed(bytes(program.read_nonblocking(65536, timeout=0.05)))
             calm = monotonic()
         except pexpect.TIMEOUT:
             continue
@@ -131,29 +133,55 @@ def _words(look: Look, sheet: Sheet, columns: int, rows: int) -> list[str]:
     newt = look.family == "newt"
     yes, no = ("--yes-button", "--no-button") if newt else ("--yes-label", "--no-label")
     ok, cancel = ("--ok-button", "--cancel-button") if newt else ("--ok-label", "--cancel-label")
-    program = ["whiptail" if newt else "dialog", "--backtitle", "Tallow 4", ok, sheet.buttons[1], cancel, sheet.buttons[0]]
+    program = [
+        "whiptail" if newt else "dialog",
+        "--backtitle",
+        "Tallow 4",
+        ok,
+        sheet.buttons[1],
+        cancel,
+        sheet.buttons[0],
+    ]
     if sheet.dialog:
         title, text, one, two = sheet.dialog
         return [*program, "--title", title, yes, one, no, two, "--yesno", text, "9", "56"]
     program += ["--title", sheet.heading]
+    if sheet.control == "progress":
+        gauge = [
+            *program,
+            "--gauge",
+            sheet.items[sheet.picked],
+            "8",
+            str(min(columns - 8, 74)),
+            str(round(sheet.share * 100)),
+        ]
+        return ["/bin/sh", "-c", 'sleep 9 | "$@"', "sh", *gauge]
+    return [*program, *_box(look, sheet, min(columns - 8, 74), min(rows - 4, 9 + 2 * len(sheet.items)))]
+
+
+def _box(look: Look, sheet: Sheet, columns: int, rows: int) -> list[str]:
+    """The words that ask for one sort of box, as both programs have them."""
     said = "\n\n".join(dict.fromkeys(part for part in (sheet.error, sheet.sentence, sheet.question) if part))
-    width, tall = str(min(columns - 8, 74)), str(min(rows - 4, 9 + 2 * len(sheet.items)))
-    count = str(len(sheet.items))
-    if sheet.control in {"list", "combo", "radios"} and (sheet.control != "radios" or look.seed % 2):
+    size = [str(rows), str(columns)]
+    boxes = {"radios": "--radiolist", "checks": "--checklist"}
+    if sheet.control in {"list", "combo"} or (sheet.control == "radios" and look.seed % 2):
         items = [part for item in sheet.items for part in (item, "")]
-        return [*program, "--default-item", sheet.items[sheet.picked], "--menu", said, tall, width, count, *items]
-    if sheet.control in {"radios", "checks"}:
+        return ["--default-item", sheet.items[sheet.picked], "--menu", said, *size, str(len(sheet.items)), *items]
+    if sheet.control in boxes:
         on = {sheet.picked} if sheet.control == "radios" else set(sheet.ticked)
-        rows_ = [part for n, item in enumerate(sheet.items) for part in (item, "", "ON" if n in on else "OFF")]
-        return [*program, "--radiolist" if sheet.control == "radios" else "--checklist", said, tall, width, count, *rows_]
+        items = [part for n, item in enumerate(sheet.items) for part in (item, "", "ON" if n in on else "OFF")]
+        return [boxes[sheet.control], said, *size, str(len(sheet.items)), *items]
     if sheet.control == "fields":
         place = max(len(sheet.typed) - 1, 0)
-        typed = sheet.typed[place] if sheet.typed else ""
-        return [*program, "--inputbox", f"{said}\n\n{sheet.items[place]}:", "14", width, typed]
-    if sheet.control == "progress":
-        gauge = [*program, "--gauge", sheet.items[sheet.picked], "8", width, str(round(sheet.share * 100))]
-        return ["/bin/sh", "-c", 'sleep 9 | "$@"', "sh", *gauge]
-    return [*program, "--yesno" if sheet.kind in {"summary", "partitions"} else "--msgbox", "\n".join([said, "", *sheet.items]), "16", width]
+        return [
+            "--inputbox",
+            f"{said}\n\n{sheet.items[place]}:",
+            "14",
+            size[1],
+            sheet.typed[place] if sheet.typed else "",
+        ]
+    box = "--yesno" if sheet.kind in {"summary", "partitions"} else "--msgbox"
+    return [box, "\n".join([said, "", *sheet.items]), "16", size[1]]
 
 
 if __name__ == "__main__":

@@ -30,7 +30,9 @@ def draw(look: Look, sheets: list[Sheet]) -> list[Image.Image]:
             _on_display(folder, [_SYSTEM, str(_HERE / "gtk3.py"), str(order), name, *map(str, inner_size(look))])
         elif look.family == "gtk4":
             memory = str(folder / "Xvfb_screen0")
-            _on_display(folder, [_SYSTEM, str(_HERE / "gtk4.py"), str(order), name, *map(str, inner_size(look)), memory])
+            _on_display(
+                folder, [_SYSTEM, str(_HERE / "gtk4.py"), str(order), name, *map(str, inner_size(look)), memory]
+            )
             for number in range(len(sheets)):
                 _from_memory(folder / f"{number}.xwd", inner_size(look)).save(folder / f"{number}.png")
         else:

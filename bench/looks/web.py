@@ -61,7 +61,10 @@ def _page(look: Look, sheet: Sheet) -> str:
     """
     steps = ""
     if look.style == "side":
-        names = [f"<div class='{'on' if number == sheet.step else ''}'>{escape(name)}</div>" for number, name in enumerate(sheet.steps)]
+        names = [
+            f"<div class='{'on' if number == sheet.step else ''}'>{escape(name)}</div>"
+            for number, name in enumerate(sheet.steps)
+        ]
         steps = f"<nav>{''.join(names)}</nav>" if names else "<nav></nav>"
     question = f"<div>{escape(sheet.question)}</div>" if sheet.question and sheet.question != sheet.heading else ""
     error = f"<div class=error>{escape(sheet.error)}</div>" if sheet.error else ""
@@ -96,7 +99,11 @@ def _control(sheet: Sheet) -> str:
         typed = [*sheet.typed, *[""] * len(sheet.items)]
         return "".join(f"<label>{item}<input type=text value='{escape(typed[n])}'></label>" for n, item in items)
     if sheet.control == "progress":
-        slide = f"<div style='font-size:2em;padding:60px;text-align:center'>{escape(sheet.slide)}</div>" if sheet.slide else ""
+        slide = (
+            f"<div style='font-size:2em;padding:60px;text-align:center'>{escape(sheet.slide)}</div>"
+            if sheet.slide
+            else ""
+        )
         return f"<progress value={sheet.share}></progress><div>{items[sheet.picked][1]}</div>{slide}"
     return "".join(f"<div>{item}</div>" for _, item in items)
 

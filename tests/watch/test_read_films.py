@@ -29,7 +29,7 @@ def line_of(span: Span) -> str:
     marks += [] if span.pressed else ["nothing to press"]
     picked = [f"{each.value} (was {each.was}, {each.sure:g}, of {len(each.offered)})" for each in span.choices]
     figures = [str(each) for each in span.figures]
-    called = f"{span.title or '?'} [{span.kind}] {span.points:.2f}/{span.margin:.2f}/{span.read:.2f} {span.label!r}"
+    called = f"{span.title or '?'} [{span.kind}] {span.points:.2f}/{span.margin:.2f}/{span.read:.2f} {span.question!r}"
     told = f"{span.trouble!r} {span.trouble_at}" if span.trouble else ""
     gap = "gap" if span.gap else ""
     parts = [f"{span.start}-{span.end} p{span.page}", called, " ".join(marks), told, gap, *picked, *figures]

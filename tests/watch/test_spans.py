@@ -298,8 +298,3 @@ class WordsTest(unittest.TestCase):
         for read in ("[!!] Disk setup", "(!!] Disk setup", "[!] Disk setup", "Disk setup |"):
             self.assertEqual(cleaned(read), "Disk setup")
         self.assertEqual(cleaned("(*) Whole disk"), "(*) Whole disk")
-
-    def test_languages_are_told_by_their_small_words(self) -> None:
-        self.assertEqual(language_of(["Wählen Sie, wie die Platte genutzt wird", "Sie ist nicht leer"]), "deu")
-        self.assertEqual(language_of(["Choose what is to be done with the disk of this machine"]), "eng")
-        self.assertIsNone(language_of(["Larkmoor 9.0"]))

@@ -168,7 +168,12 @@ def _grouped(pieces: NDArray[np.int32], edges: NDArray[np.int32]) -> list[list[i
             at = bounds[line]
             height = max(at[3] - at[1], bottom - top)
             shared = (min(at[3], bottom) - max(at[1], top)) / min(at[3] - at[1], bottom - top)
-            if shared > max(most, _OVERLAP) and left - at[2] <= _GAP * max(height, 8) and _alike(at, top, bottom) and not _crosses(edges, at, left):
+            if (
+                shared > max(most, _OVERLAP)
+                and left - at[2] <= _GAP * max(height, 8)
+                and _alike(at, top, bottom)
+                and not _crosses(edges, at, left)
+            ):
                 best, most = line, shared
         if best is None:
             lines.append([])
@@ -226,7 +231,10 @@ def _is_ground(line: Line, lines: Iterable[Line]) -> bool:
     rows = sorted(
         (other.top, other.bottom)
         for other in lines
-        if other.light != line.light and other.height < line.height and _covers(line, other) and other.width > line.width / 4
+        if other.light != line.light
+        and other.height < line.height
+        and _covers(line, other)
+        and other.width > line.width / 4
     )
     return any(after[0] >= before[1] for before, after in pairwise(rows))
 

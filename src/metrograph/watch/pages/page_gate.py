@@ -239,7 +239,9 @@ def _of_installers(text: str, introduces: bool = False) -> str:
     it asks before the first field. introduces: whether the line stands above all of these.
     """
     if tells_of_trouble(text) or (introduces and text.endswith(_ENDS) and len(text.split()) > _NAME):
-        return re.sub(r"(?<!^)\b[^\W\d_]*[A-Z\d]\w*", lambda word: word[0] if is_known(word[0].casefold()) else HIDDEN, text)
+        return re.sub(
+            r"(?<!^)\b[^\W\d_]*[A-Z\d]\w*", lambda word: word[0] if is_known(word[0].casefold()) else HIDDEN, text
+        )
     known = _known_words(text)
     if len(plain(text).split()) > _LABEL:
         return known

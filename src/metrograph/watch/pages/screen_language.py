@@ -47,7 +47,9 @@ class ScreenLanguage:
 
     def by_reading(self, grey: Grey, lines: Sequence[Line], readings: Sequence[ReadLine], now: str) -> str:
         """The language in which a page can be read that could hardly be read."""
-        wide = [number for number, line in enumerate(lines) if line.width >= _WIDE * line.height and readings[number].text]
+        wide = [
+            number for number, line in enumerate(lines) if line.width >= _WIDE * line.height and readings[number].text
+        ]
         if len(wide) < _LINES or mean(readings[number].sure for number in wide) >= _READ_BADLY:
             return now
         if self._tried >= _TRIALS:
@@ -56,7 +58,8 @@ class ScreenLanguage:
         chosen = wide[:: max(len(wide) // _TRIED, 1)][:_TRIED]
         pictures = [for_engine(grey, lines[number]) for number in chosen]
         sure = {
-            name: mean(reading.sure for reading in self._engine.read(pictures, name)) for name in self._engine.languages()
+            name: mean(reading.sure for reading in self._engine.read(pictures, name))
+            for name in self._engine.languages()
         }
         best = max(sure, key=lambda name: sure[name], default=now)
         return best if sure and sure[best] >= mean(readings[number].sure for number in chosen) + _BETTER else now
@@ -67,7 +70,7 @@ def _speakers() -> dict[str, tuple[str, ...]]:
     """The languages that have a word, by the word without its accents: a reader of another language misses these."""
     found: defaultdict[str, set[str]] = defaultdict(set)
     for table in ("screens", "kinds"):
-        for language, words in tables(table).items():  # type: ignore[arg-type]
+        for language, words in tables(table).items():
             for word in _words_in(words):
                 found[word].add(language)
     return {word: tuple(sorted(languages)) for word, languages in found.items()}

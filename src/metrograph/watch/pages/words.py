@@ -89,4 +89,3 @@ def tells_of_trouble(text: str) -> bool:
 def _begins(text: str, words: Iterable[str]) -> bool:
     said = f" {plain(text)} "
     return any(f" {word}" in said for word in words)
-

@@ -11,11 +11,15 @@ import msgspec
 from metrograph.log.escapes import join_list
 from metrograph.watch.pages.marks import TickMark
 from metrograph.watch.pages.page import Page, Text, in_column, row_apart
+from metrograph.watch.pages.page_gate import HIDDEN
 from metrograph.watch.screens.static_regions import StaticRegions
 
 _ROWS = 3  # lines of a column that make it a list
 _ANOTHER = 12  # of 255: by how much the ground of a marked row differs from that of the others
 _MARK = re.compile(r"[(\[<]\s*[*xX•]\s*[)\]>]\s*(\S.*)")
+_TICK = re.compile(r"^\W*[A-Za-z\d]\W*\s(?=[^\W\d_]{3})")
+_SAYS = (".", "?", ":", "!", "。", "？", "：", ";")
+_EMPTY = re.compile(r"[(\[<]\s*[)\]>]")  # a box that is not ticked: what is picked there is written, too
 _NOTHING = "none"
 _HEADING = 1.4  # times the usual height of letters: a field holds ordinary text, and a banner looks like one
 # How sure they are, as measured on painted installers: a row may only have the focus, a field may hold a hint, and
@@ -35,9 +39,9 @@ class Picked(msgspec.Struct, frozen=True):
     offered: tuple[str, ...] = ()
 
 
-def picked_on(first: Page, last: Page, regions: StaticRegions) -> tuple[Picked, ...]:
-    """What is picked on a screen in the end, and what was pre-set: it came up so."""
-    before, after = regions.own(first), regions.own(last)
+def picked_on(first: Page, last: Page, regions: StaticRegions, named: Sequence[str] = ()) -> tuple[Picked, ...]:
+    """What is picked on a screen in the end, and what was pre-set: it came up so. named: its title and its question."""
+    before, after = ([line for line in regions.own(page) if _may_be_picked(line, named)] for page in (first, last))
     drawn = _drawn(before, after)
     if drawn is not None:
         return (drawn,)
@@ -45,6 +49,12 @@ def picked_on(first: Page, last: Page, regions: StaticRegions) -> tuple[Picked, 
         if found := find(after):
             return _since(find(before), found, sure)
     return ()
+
+
+def _may_be_picked(line: Text, named: Sequence[str]) -> bool:
+    """Whether a line can be an answer: not what the screen is called or asks, no sentence, and nothing that was hidden."""
+    said = line.text
+    return said not in named and not said.endswith(_SAYS) and HIDDEN not in said and "%" not in said
 
 
 def _since(before: Sequence[str], after: Sequence[str], sure: float) -> tuple[Picked, ...]:
@@ -82,13 +92,18 @@ def _drawn(before: Sequence[Text], after: Sequence[Text]) -> Picked | None:
 
 
 def _marks(before: Sequence[Text], after: Sequence[Text]) -> _Marks | None:
-    marked = [(line.text, line.mark) for line in after if line.mark is not None and len(line.text) > 1]
+    marked = [(_unmarked(line.text), line.mark) for line in after if line.mark is not None and len(line.text) > 1]
     shapes = {mark.round for _, mark in marked}
     if len(shapes) != 1:
         return None
     offered = tuple(text for text, _ in marked)
-    were = [(line.text, line.mark) for line in before if line.mark is not None and line.text in offered]
+    were = [(said, line.mark) for line in before if line.mark is not None and (said := _unmarked(line.text)) in offered]
     return _Marks(shapes.pop(), offered, _on(marked), _on(were), {text for text, _ in were} == set(offered))
+
+
+def _unmarked(text: str) -> str:
+    """A line without what the tick in its box was read as."""
+    return _TICK.sub("", text)
 
 
 def _on(marked: Sequence[tuple[str, TickMark]]) -> tuple[str, ...]:
@@ -104,7 +119,7 @@ def _rows(lines: Sequence[Text]) -> list[str]:
     marked: list[str] = []
     seen: set[Text] = set()
     for line in lines:
-        column = [other for other in in_column(line, lines) if not other.button]
+        column = [other for other in in_column(line, lines) if not other.button and not _EMPTY.match(other.text)]
         if line in seen or len(column) < _ROWS:
             continue
         seen |= set(column)

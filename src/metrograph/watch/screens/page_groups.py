@@ -12,7 +12,7 @@ from metrograph.log.lexicon import OTHER, Lexicon
 from metrograph.watch.pages.page import Page, Text
 from metrograph.watch.pages.sameness import same_line, same_title, share_of, shared, similarity
 from metrograph.watch.screens.dialogs import at_work, dialog_over, seen_again
-from metrograph.watch.screens.questions import question_of, same_question
+from metrograph.watch.screens.questions import said_below, same_question
 from metrograph.watch.screens.static_regions import StaticRegions
 from metrograph.watch.screens.titles import Title, titles_of
 
@@ -190,7 +190,7 @@ def _same_titled(old: _TitledPage, new: _TitledPage, page: Page, busy: tuple[boo
 
 def _same_question(old: list[Text], own: list[Text], titles: tuple[Title, Title], busy: tuple[bool, bool]) -> bool:
     """Whether two pages under one heading ask one thing: some installers put several questions under one."""
-    asked = question_of(old, titles[0].text), question_of(own, titles[1].text)
+    asked = said_below(old, titles[0].text), said_below(own, titles[1].text)
     if not all(asked) or same_question(*asked) or all(busy):
         return True
     return not any(busy) and similarity(_content(old, titles[1]), _content(own, titles[1])) >= _SAME

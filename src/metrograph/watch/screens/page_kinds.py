@@ -12,19 +12,73 @@ from metrograph.watch.pages.page import Text
 from metrograph.watch.pages.words import plain
 
 _LIST = 3  # lines that name things of one sort: fewer may be examples
+_NAMED = 2  # lines that name one kind, where no other is named as often
 _OVERVIEW = 3  # kinds of screens that lines with values name: an overview of what was answered
 _LABEL = re.compile(r"([^:：]{2,40})[:：]\s+\S")
 _ON_DISKS = re.compile(
     r"(?<!\S)/(?:boot|home|var|efi|boot/efi)?(?!\S)|\b(?:ext[234]|btrfs|xfs|f2fs|ntfs|fat32|swap|lvm)\b|/dev/[a-z]{2,}|\b(?:sd[a-z]|vd[a-z]|nvme\d)\d?\b",
     re.IGNORECASE,
 )
-_LAYOUT = re.compile(r"\((?:us|uk|dvorak|colemak|qwerty|azerty|qwertz|latin\d?|mac)\)|\b(?:dvorak|colemak|qwerty|azerty|qwertz)\b", re.IGNORECASE)
+_LAYOUT = re.compile(
+    r"\((?:us|uk|dvorak|colemak|qwerty|azerty|qwertz|latin\d?|mac)\)|\b(?:dvorak|colemak|qwerty|azerty|qwertz)\b",
+    re.IGNORECASE,
+)
 _ZONE = re.compile(r"\b(?:Europe|America|Asia|Africa|Australia|Pacific|Atlantic)/[A-Z]\w+|\bUTC[+-]?\d*\b|\bGMT[+-]\d")
 _LANGUAGES = frozenset(
-    "english deutsch français español italiano português polski nederlands svenska dansk norsk suomi magyar čeština slovenčina"
-    " română български русский українська ελληνικά türkçe hrvatski srpski српски slovenščina lietuvių latviešu eesti català"
-    " euskara galego עברית العربية فارسی हिन्दी বাংলা தமிழ் ไทย tiếng 中文 日本語 한국어 bahasa esperanto gaeilge cymraeg íslenska"
-    " shqip македонски беларуская қазақ ქართული".split()
+    [
+        "english",
+        "deutsch",
+        "français",
+        "español",
+        "italiano",
+        "português",
+        "polski",
+        "nederlands",
+        "svenska",
+        "dansk",
+        "norsk",
+        "suomi",
+        "magyar",
+        "čeština",
+        "slovenčina",
+        "română",
+        "български",
+        "русский",
+        "українська",
+        "ελληνικά",
+        "türkçe",
+        "hrvatski",
+        "srpski",
+        "српски",
+        "slovenščina",
+        "lietuvių",
+        "latviešu",
+        "eesti",
+        "català",
+        "euskara",
+        "galego",
+        "עברית",
+        "العربية",
+        "فارسی",
+        "हिन्दी",
+        "বাংলা",
+        "தமிழ்",
+        "ไทย",
+        "tiếng",
+        "中文",
+        "日本語",
+        "한국어",
+        "bahasa",
+        "esperanto",
+        "gaeilge",
+        "cymraeg",
+        "íslenska",
+        "shqip",
+        "македонски",
+        "беларуская",
+        "қазақ",
+        "ქართული",
+    ]
 )
 """What languages call themselves, in small letters."""
 
@@ -60,5 +114,5 @@ def _by_content(title: str, lines: Sequence[Text], lexicon: Lexicon) -> Iterator
             yield kind
     named = Counter(kind for text in texts if (kind := lexicon.kind_of(text)) != OTHER)
     ranked = [*named.most_common(2), ("", 0), ("", 0)]
-    if ranked[0][1] > ranked[1][1]:
+    if ranked[0][1] >= _NAMED and ranked[0][1] > ranked[1][1]:
         yield ranked[0][0]

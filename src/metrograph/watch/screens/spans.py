@@ -16,16 +16,20 @@ from metrograph.watch.screens.jumps import with_jumps
 from metrograph.watch.screens.one_size import in_one_size
 from metrograph.watch.screens.page_groups import PageGroup, group_pages, joined, screens_of, turned
 from metrograph.watch.screens.page_kinds import kind_of
-from metrograph.watch.screens.questions import question_of, same_question
+from metrograph.watch.screens.questions import ASKS, question_of, said_below, same_question
 from metrograph.watch.screens.screen_figures import Said, figures_on
 from metrograph.watch.screens.static_regions import StaticRegions
+
+
+_NO_ANSWER = frozenset({"summary", "partitions", "copying", "warning"})
+"""Kinds of screens that show what was answered or is done: a marked line on them is no answer."""
 
 
 class Span(msgspec.Struct, frozen=True):
     """A screen, or a wait, as it was seen.
 
     start, end: milliseconds; waiting: whether the machine was at work.
-    title: its heading, empty where unknown; question: what is asked below it; kind: what it is for.
+    title: its heading, empty where unknown; question: what is asked below it; below: the first sentence where nothing is; kind: what it is for.
     shared: whether its heading stands over several questions, so that both together are its name.
     pressed: whether there was a button on it.
     points, margin: how much speaks for the title, and how much more than for the next line.
@@ -42,6 +46,7 @@ class Span(msgspec.Struct, frozen=True):
     title: str
     kind: str
     question: str = ""
+    below: str = ""
     shared: bool = False
     waiting: bool = False
     returns: bool = False
@@ -102,7 +107,9 @@ def _named_apart(spans: list[Span], lexicon: Lexicon) -> list[Span]:
     asked: dict[int, list[str]] = {}
     for number, span in enumerate(spans):
         if span.title and not span.dialog and not span.waiting:
-            asked[number] = [other.question for other in spans if same_title(other.title, span.title) and other.question]
+            asked[number] = [
+                other.question for other in spans if same_title(other.title, span.title) and other.question
+            ]
     return [
         msgspec.structs.replace(span, shared=True, kind=_kind_by_question(span, lexicon))
         if span.question and any(not same_question(span.question, other) for other in asked.get(number, ()))
@@ -138,7 +145,7 @@ def _is_again(span: Span, other: Span) -> bool:
     """Whether a screen was in front before: one heading may stand over several questions."""
     if other.dialog or not same_title(span.title, other.title) or span.waiting != other.waiting:
         return False
-    return not span.question or not other.question or same_question(span.question, other.question)
+    return not span.below or not other.below or same_question(span.below, other.below)
 
 
 def _span(group: PageGroup, end: int, lexicon: Lexicon, regions: StaticRegions) -> Span:
@@ -147,21 +154,25 @@ def _span(group: PageGroup, end: int, lexicon: Lexicon, regions: StaticRegions) 
     page = max(group.pages, key=lambda page: (any(text.text == title for text in page.said), len(page.said)))
     place = next((text for text in page.said if text.text == title), None)
     own = regions.own(page)
+    pressed = any(page.asks or any(text.button for text in page.said) for page in group.pages)
     question = question_of(own, place if place in own else None)
+    if not pressed and kind_of(title, "", (), lexicon) == OTHER and not question.endswith(ASKS):
+        question = ""  # a desktop's words ask nothing
     trouble, trouble_at = _trouble(group, title)
     waiting = group.silent or sum(at_work(page, regions) for page in group.pages) * 2 > len(group.pages)
-    kind = kind_of(title, question, own, lexicon)
+    below = question or said_below(own, place if place in own else None)
+    kind = kind_of(title, below, own, lexicon)
     return Span(
-        group.pages[0].start, end, title, kind, question, waiting=waiting and not group.dialog,
+        group.pages[0].start, end, title, kind, question, below, waiting=waiting and not group.dialog,
         error=bool(trouble), trouble=trouble, trouble_at=trouble_at, dialog=bool(group.dialog),
-        pressed=any(page.asks or any(text.button for text in page.said) for page in group.pages),
+        pressed=pressed,
         points=points,
         margin=points - (best[1][1] if len(best) > 1 else 0.0),
         read=read,
         page=page.number,
         gap=group.pages[0].gap,
         console=any(page.console for page in group.pages),
-        choices=() if waiting or group.dialog else picked_on(group.pages[0], group.last, regions),
+        choices=() if waiting or group.dialog or kind in _NO_ANSWER else picked_on(group.pages[0], group.last, regions, (title, question)),
         figures=() if group.dialog else figures_on(group.pages, kind, waiting, regions),
     )  # fmt: skip
 

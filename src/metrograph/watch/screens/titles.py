@@ -172,8 +172,7 @@ def _runs(column: Sequence[Text]) -> Iterator[list[Text]]:
 
 def _standing_out(column: Sequence[Text]) -> Text | None:
     """The one line whose colours differ from the middle of them all, far more than those of any other."""
-    for part in (lambda line: line.colour, lambda line: line.ink):
-        shades = [part(line) for line in column]
+    for shades in ([line.colour for line in column], [line.ink for line in column]):
         if any(shade is None for shade in shades):
             row = row_apart(column, _ANOTHER)
             return row or _alone_in_shade(column)
@@ -216,4 +215,3 @@ def in_list(line: Text, lines: Sequence[Text]) -> bool:
 
 def _as_large(one: Text, other: Text) -> bool:
     return abs(size_of(one) - size_of(other)) <= 0.25 * size_of(other)
-
