@@ -34,9 +34,9 @@ from metrograph.watch.drafts.proposals import sure_of
 from metrograph.watch.drafts.scanning import Scan, read_kept
 from metrograph.watch.inputs.video import Film
 from metrograph.watch.pages.page import Page
-from metrograph.watch.pages.text_reader import LineReader, Tesseract
 from metrograph.watch.pages.watching import found_in_frames
-from metrograph.watch.pages.words import plain
+from metrograph.watch.reading.text_reader import LineReader, Tesseract
+from metrograph.watch.reading.words import plain
 from metrograph.watch.screens.spans import Span, find_spans
 
 NEAR = 1.0  # seconds: a screen is found when something is said to begin so near to it

@@ -14,8 +14,8 @@ from rapidfuzz import fuzz
 
 from metrograph.core.bare_pictures import pixels_of
 from metrograph.watch.inputs.frames import Colour, grey_of
-from metrograph.watch.pages.lines import find_lines
-from metrograph.watch.pages.text_reader import LineReader, Tesseract
+from metrograph.watch.reading.lines import find_lines
+from metrograph.watch.reading.text_reader import LineReader, Tesseract
 from tests.e2e.case import LogbookCase
 from tests.watch.drawn import picture
 from tests.watch.test_page_gate import ADDRESS, HOST, KEY, MAIL, NEIGHBOUR, PASSWORD, PHRASE, PLANTED, USER, WORDS

@@ -10,7 +10,7 @@ from PIL import Image, ImageDraw, ImageFont
 
 from metrograph.watch.inputs.frames import Frame, Grey
 from metrograph.watch.pages.page import Page, SkippedTime, Text
-from metrograph.watch.pages.words import Button, button_of
+from metrograph.watch.reading.words import Button, button_of
 
 FONTS = Path(mpl.get_data_path()) / "fonts/ttf"
 

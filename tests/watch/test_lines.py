@@ -8,8 +8,8 @@ from hypothesis import strategies as st
 from PIL import Image, ImageDraw
 
 from metrograph.watch.inputs.frames import grey_of
-from metrograph.watch.pages.lines import Line, find_lines
-from metrograph.watch.pages.marks import marks_before
+from metrograph.watch.reading.lines import Line, find_lines
+from metrograph.watch.reading.marks import marks_before
 from tests.watch.drawn import picture
 
 TEXT = ((40, 40, "Keyboard layout"), (40, 90, "Choose the layout of your keyboard"), (300, 40, "Step 3"))

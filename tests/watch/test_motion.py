@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 
 from metrograph.watch.inputs.frames import Frame, Grey
-from metrograph.watch.pages.motion import Still, changed_blocks, larger_than_pointer, stills
+from metrograph.watch.reading.motion import Still, changed_blocks, larger_than_pointer, stills
 from tests.watch.drawn import frame, picture
 
 FIRST = picture((40, 40, "Keyboard layout"), (40, 90, "Choose the layout of your keyboard"))

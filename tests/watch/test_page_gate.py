@@ -15,7 +15,7 @@ from metrograph.watch.pages.page import Page, Text
 from metrograph.watch.pages.page_gate import HIDDEN, PageGate
 from metrograph.watch.pages.pictures import picture_of
 from metrograph.watch.pages.watching import FoundPage
-from metrograph.watch.pages.words import button_of
+from metrograph.watch.reading.words import button_of
 
 LEXICON = load_lexicon()
 USER, HOST, PASSWORD, PHRASE = "zanzibarino", "quokkabox", "Zhunter2pass", "wombat#Vault7"

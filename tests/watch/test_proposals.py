@@ -41,8 +41,16 @@ class ProposalsTest(unittest.TestCase):
             proposed(
                 span(0, 5, "Language", "language"), span(5, 9, waiting=True), span(9, 20, "Odd", "disk"), ended=True
             ),
-            ["0 screen Language", "5 wait", "9 screen Odd | kind disk", "20 end done"],
+            ["0 screen Language", "5 wait", "9 screen Odd | kind disk", "20 note the recording ends here"],
         )
+
+    def test_an_installation_is_over_with_a_page_that_says_so_or_with_a_screen_after_a_restart(self) -> None:
+        copying = span(0, 60, "Copying files", "copying", waiting=True)
+        restart, desk = span(60, 70, waiting=True), span(70, 80, "Home")
+        self.assertEqual(proposed(copying, ended=True)[-1], "60 note the recording ends here")
+        self.assertEqual(proposed(copying, restart, ended=True)[-1], "70 note the recording ends here")
+        self.assertEqual(proposed(copying, restart, desk, ended=True)[-1], "80 end done")
+        self.assertEqual(proposed(copying, span(60, 63, "Finished", "finished"), ended=True)[-1], "63 end done")
 
     def test_a_wait_after_copying_that_is_long_enough_is_a_restart(self) -> None:
         copying = span(0, 60, "Copying files", "copying", waiting=True)

@@ -6,9 +6,9 @@ import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
 from metrograph.watch.inputs.frames import Frame, Grey
-from metrograph.watch.pages.lines import find_lines
-from metrograph.watch.pages.text_reader import LineReader, ReadLine
 from metrograph.watch.pages.watching import found_in_frames
+from metrograph.watch.reading.lines import find_lines
+from metrograph.watch.reading.text_reader import LineReader, ReadLine
 
 LINES = (
     "Where should it go?",

@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from msgspec.structs import replace
 
 from metrograph.log.lexicon import load_lexicon
-from metrograph.watch.pages.marks import TickMark
 from metrograph.watch.pages.page import Page, SkippedTime, cleaned
-from metrograph.watch.pages.words import button_of, tells_of_trouble, tells_of_waiting
+from metrograph.watch.reading.marks import TickMark
+from metrograph.watch.reading.words import button_of, tells_of_trouble, tells_of_waiting
 from metrograph.watch.screens.screen_figures import versions_on
 from metrograph.watch.screens.spans import Span, find_spans
 from tests.watch.drawn import numbered, page

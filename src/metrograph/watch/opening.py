@@ -11,8 +11,8 @@ from typing import TYPE_CHECKING, Protocol
 
 from metrograph.core.errors import MetrographError
 from metrograph.watch.inputs.frames import Frame
-from metrograph.watch.pages.text_reader import LineReader, Tesseract
 from metrograph.watch.pages.watching import FoundPage, Going, found_in_frames
+from metrograph.watch.reading.text_reader import LineReader, Tesseract
 
 if TYPE_CHECKING:
     from metrograph.watch.inputs.terminal_sources import Output

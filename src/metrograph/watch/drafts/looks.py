@@ -14,7 +14,7 @@ from metrograph.store.local.drafts import add_look_lines, look_lines
 from metrograph.store.local.logbook import Logbook
 from metrograph.watch.pages.page import Page
 from metrograph.watch.pages.sameness import says_the_same
-from metrograph.watch.pages.words import plain
+from metrograph.watch.reading.words import plain
 from metrograph.watch.screens.spans import Span
 
 _NEAR = 0.02  # of the height: a line of the same look moves by less

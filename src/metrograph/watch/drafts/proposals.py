@@ -17,7 +17,7 @@ from metrograph.privacy.gate import clean
 from metrograph.privacy.leaks import blot
 from metrograph.watch.pages.page import SkippedTime
 from metrograph.watch.pages.page_gate import PRIVATE_KINDS
-from metrograph.watch.pages.words import tells_of_trouble
+from metrograph.watch.reading.words import tells_of_trouble
 from metrograph.watch.screens.spans import Span
 
 _RESTART = 4000  # milliseconds of nothing, or of a console, after the installer: a machine takes longer to start anew
@@ -25,7 +25,9 @@ _ISSUE = 0.6  # how sure trouble is that was told in words: a hint may use the s
 _SAID = 0.5  # the same, of trouble that a person talks about: it may be another's
 _FIGURE = 0.6  # how sure a figure is: a digit may be misread, and nothing else on the screen would tell
 _PHASE, _PHASE_SEEN = 0.8, 0.95  # how sure a restart is: a dark screen alone, and lines of a machine that starts
-_END = 0.95  # whoever records an installation stops when it is over
+_END = 0.95  # how sure an end is: what is over may have gone on elsewhere
+RECORDING_ENDS = "the recording ends here"
+"""What a draft notes where nothing says that the installation was over."""
 _LONGEST = 200  # characters of a title
 PAGE = "x-page"
 """The field that says which of the pages that were read a screen was proposed from."""
@@ -70,12 +72,19 @@ class Watched:
             yield from self._screen(span, span.name if known else f"{UNTITLED} {unknown}", sure)
             yield from self._back_under(number, span)
         if self._ended and self._spans:
-            yield self._event(self._spans[-1].end, Cue(0, "end", None, "done"), _END)
+            done = self._is_done(restart)
+            cue = Cue(0, "end", None, "done") if done else Cue(0, "note", None, RECORDING_ENDS)
+            yield self._event(self._spans[-1].end, cue, _END)
 
     def _goes_on(self, number: int) -> bool:
         """Whether what follows a gap is what was in front before it."""
         span = self._spans[number]
         return bool(span.title and number and span.name == self._spans[number - 1].name and not span.error)
+
+    def _is_done(self, restart: int | None) -> bool:
+        """Whether the installation was seen to be over: a page that says so, or a desktop after a restart."""
+        last = self._spans[-1]
+        return any(span.kind == "finished" for span in self._spans) or (restart is not None and not _is_wait(last))
 
     def _restart(self) -> int | None:
         """The span in which the machine restarts: the first long wait after files were copied."""

@@ -12,12 +12,12 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from metrograph.watch.inputs.frames import Grey
-from metrograph.watch.pages.lines import Line
-from metrograph.watch.pages.marks import TickMark
-from metrograph.watch.pages.motion import BLOCK, Still
-from metrograph.watch.pages.text_reader import ReadLine
-from metrograph.watch.pages.words import Button, button_of
+from metrograph.watch.inputs.frames import Colour, Grey
+from metrograph.watch.reading.lines import Line
+from metrograph.watch.reading.marks import TickMark
+from metrograph.watch.reading.motion import BLOCK, Still
+from metrograph.watch.reading.text_reader import ReadLine
+from metrograph.watch.reading.words import Button, button_of
 
 READ = 0.45
 """From here on a reading counts; below it, the engine guesses at icons and scripts that it does not know."""
@@ -35,6 +35,7 @@ _OTHER_GROUND = 10  # of 255: fields and lists have a ground of another shade th
 _EDGE, _NEXT = 1.4, 2.5  # heights from a line to beyond the edge of its field; to its neighbours in a list
 _PADDING = 0.6  # heights between a line in a field and whatever stands beyond its edge
 _EDGE_APART = 4  # pixels by which the lines of a list may begin apart
+_CELLS = (12, 16)  # rows and columns of a picture: cells that a panel or a wallpaper fills
 _MARGIN = 3  # pixels around a line in which its own ground is seen
 
 
@@ -95,6 +96,7 @@ class Page(msgspec.Struct, frozen=True):
     changed: the box in pixels (left, top, right, bottom) in which it differs from the page before.
     gap: what is missing before it, None where nothing is; number: which still of its source it is, from 0.
     asks: whether it is a question of a program that asks line by line.
+    ring: the middle colours of the cells along its edge (red, green, blue of each), by which surroundings are told.
     """
 
     start: int
@@ -109,6 +111,7 @@ class Page(msgspec.Struct, frozen=True):
     gap: SkippedTime | None = None
     number: int = 0
     asks: bool = False
+    ring: bytes = b""
 
     @property
     def said(self) -> list[Text]:
@@ -156,6 +159,7 @@ def page_of(
         restless=float(still.restless.mean()),
         changed=_box(still),
         gap=_gap(still),
+        ring=_ring(still.colour),
     )
 
 
@@ -262,6 +266,20 @@ def blank_page(still: Still, number: int = 0) -> Page:
         gap=_gap(still),
         number=number,
     )
+
+
+def _ring(colour: Colour) -> bytes:
+    """The middle colours of the cells along the edge of a picture, row by row."""
+    rows, columns = _CELLS
+    height, width = colour.shape[0] // rows, colour.shape[1] // columns
+    return b"".join(
+        np.median(
+            colour[row * height : (row + 1) * height : 4, column * width : (column + 1) * width : 4].reshape(-1, 3), axis=0
+        ).astype(np.uint8).tobytes()
+        for row in range(rows)
+        for column in range(columns)
+        if row in {0, rows - 1} or column in {0, columns - 1}
+    )  # fmt: skip
 
 
 def _gap(still: Still) -> SkippedTime | None:

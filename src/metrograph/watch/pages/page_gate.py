@@ -23,7 +23,7 @@ from metrograph.privacy.leaks import leaks_in
 from metrograph.privacy.secrets import is_secret
 from metrograph.watch.pages.page import Page, Text
 from metrograph.watch.pages.step_lists import step_lines
-from metrograph.watch.pages.words import plain, tells_of_trouble
+from metrograph.watch.reading.words import plain, tells_of_trouble
 
 PRIVATE_KINDS = frozenset(
     {"account", "accounts", "admin", "host", "remote", "encryption", "network", "summary", "greeter"}

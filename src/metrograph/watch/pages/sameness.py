@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from rapidfuzz import fuzz
 
 from metrograph.watch.pages.page import Page, Text
-from metrograph.watch.pages.words import plain
+from metrograph.watch.reading.words import plain
 
 _NEAR = 8  # pixels: a line that is found with or without its descenders, or a letter more, moves by less
 _SAID_ALIKE = 80  # of 100: a letter of five may be misread in small print

@@ -12,7 +12,7 @@ from metrograph.watch.inputs.terminal_sources import Output
 from metrograph.watch.pages.page import Page, Text, cleaned
 from metrograph.watch.pages.terminal_screen import TerminalScreen, TerminalStream
 from metrograph.watch.pages.watching import FoundPage, Going
-from metrograph.watch.pages.words import button_of
+from metrograph.watch.reading.words import button_of
 
 _CALM = 450  # milliseconds that a screen has to stand, as with pictures
 _WIDE, _TALL = 8, 16  # pixels of a cell: pages of text are measured as pages of pictures are

@@ -9,12 +9,12 @@ import msgspec
 import numpy as np
 
 from metrograph.watch.inputs.frames import Frame, Grey
-from metrograph.watch.pages.lines import Line, find_lines
-from metrograph.watch.pages.marks import marks_before
-from metrograph.watch.pages.motion import BLOCK, Still, stills
 from metrograph.watch.pages.page import Page, blank_page, is_blank, is_console, page_of
-from metrograph.watch.pages.screen_language import ScreenLanguage
-from metrograph.watch.pages.text_reader import LineReader, ReadLine
+from metrograph.watch.reading.lines import Line, find_lines
+from metrograph.watch.reading.marks import marks_before
+from metrograph.watch.reading.motion import BLOCK, Still, stills
+from metrograph.watch.reading.screen_language import ScreenLanguage
+from metrograph.watch.reading.text_reader import LineReader, ReadLine
 
 _CONSOLE_READ = 3  # lines of a console that are read: what a machine says while it starts is no screen
 _MOST = 160  # lines of a page that are read, the tallest first: a page of small print has fewer

@@ -9,9 +9,9 @@ from statistics import median
 import msgspec
 
 from metrograph.log.escapes import join_list
-from metrograph.watch.pages.marks import TickMark
 from metrograph.watch.pages.page import Page, Text, in_column, row_apart
 from metrograph.watch.pages.page_gate import HIDDEN
+from metrograph.watch.reading.marks import TickMark
 from metrograph.watch.screens.static_regions import StaticRegions
 
 _ROWS = 3  # lines of a column that make it a list
@@ -42,6 +42,11 @@ class Picked(msgspec.Struct, frozen=True):
 def picked_on(first: Page, last: Page, regions: StaticRegions, named: Sequence[str] = ()) -> tuple[Picked, ...]:
     """What is picked on a screen in the end, and what was pre-set: it came up so. named: its title and its question."""
     before, after = ([line for line in regions.own(page) if _may_be_picked(line, named)] for page in (first, last))
+    found = _found_on(before, after)
+    return () if any(HIDDEN in pick.value for pick in found) else found
+
+
+def _found_on(before: Sequence[Text], after: Sequence[Text]) -> tuple[Picked, ...]:
     drawn = _drawn(before, after)
     if drawn is not None:
         return (drawn,)
@@ -52,9 +57,9 @@ def picked_on(first: Page, last: Page, regions: StaticRegions, named: Sequence[s
 
 
 def _may_be_picked(line: Text, named: Sequence[str]) -> bool:
-    """Whether a line can be an answer: not what the screen is called or asks, no sentence, and nothing that was hidden."""
+    """Whether a line can be an answer: not what the screen is called or asks, and no sentence."""
     said = line.text
-    return said not in named and not said.endswith(_SAYS) and HIDDEN not in said and "%" not in said
+    return said not in named and not said.endswith(_SAYS) and "%" not in said
 
 
 def _since(before: Sequence[str], after: Sequence[str], sure: float) -> tuple[Picked, ...]:

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 
 from metrograph.watch.pages.page import Page, Text, can_be_pressed
 from metrograph.watch.pages.sameness import inside, same_line, share_of, shared
-from metrograph.watch.pages.words import plain, tells_of_waiting
+from metrograph.watch.reading.words import plain, tells_of_waiting
 from metrograph.watch.screens.static_regions import StaticRegions
 
 _OUTSIDE = 0.6  # of the lines outside a box that have to stay for it to be a dialog

@@ -241,12 +241,12 @@ def titles_on(
     titles = titles_of(
         page,
         lambda text: lexicon.kind_of(text) != OTHER,
-        lambda line: 1.0 if line in across else regions.stale(line),
+        lambda line: 1.0 if line in across else regions.stale(line, page),
         within,
         lambda line, marked: regions.names(page, line, marked),
     )
-    return [msgspec.structs.replace(title, text=_spelled(title.text, regions)) for title in titles]
+    return [msgspec.structs.replace(title, text=_spelled(title.text, page, regions)) for title in titles]
 
 
-def _spelled(text: Text, regions: StaticRegions) -> Text:
-    return msgspec.structs.replace(text, text=regions.spelled(text)) if regions.stale(text) > 0 else text
+def _spelled(text: Text, page: Page, regions: StaticRegions) -> Text:
+    return msgspec.structs.replace(text, text=regions.spelled(text)) if regions.stale(text, page) > 0 else text

@@ -9,7 +9,7 @@ from collections.abc import Iterator, Sequence
 from metrograph.log.lexicon import OTHER, Lexicon
 from metrograph.privacy.secrets import is_secret
 from metrograph.watch.pages.page import Text
-from metrograph.watch.pages.words import plain
+from metrograph.watch.reading.words import plain
 
 _LIST = 3  # lines that name things of one sort: fewer may be examples
 _NAMED = 2  # lines that name one kind, where no other is named as often

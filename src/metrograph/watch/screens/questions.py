@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from metrograph.watch.pages.page import Text
 from metrograph.watch.pages.sameness import says_the_same
-from metrograph.watch.pages.words import plain
+from metrograph.watch.reading.words import plain
 from metrograph.watch.screens.titles import in_list
 
 ASKS = ("?", "？", ";")

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Iterator, Sequence
 import msgspec
 
 from metrograph.watch.pages.page import Page, Text
-from metrograph.watch.pages.words import plain, screen_words
+from metrograph.watch.reading.words import plain, screen_words
 from metrograph.watch.screens.static_regions import StaticRegions
 
 _SIZE = re.compile(r"(?<![\w.,])(\d{1,4}(?:[.,]\d{1,2})?) ?([KMGT]i?B)\b")

@@ -7,19 +7,19 @@ from collections.abc import Sequence
 import msgspec
 
 from metrograph.log.lexicon import OTHER, Lexicon
+from metrograph.watch.pages.one_size import in_one_size
 from metrograph.watch.pages.page import Page, SkippedTime
 from metrograph.watch.pages.sameness import same_title, says_the_same
-from metrograph.watch.pages.words import tells_of_trouble
+from metrograph.watch.reading.words import tells_of_trouble
 from metrograph.watch.screens.choices import Picked, picked_on
 from metrograph.watch.screens.dialogs import at_work
 from metrograph.watch.screens.jumps import with_jumps
-from metrograph.watch.screens.one_size import in_one_size
 from metrograph.watch.screens.page_groups import PageGroup, group_pages, joined, screens_of, turned
 from metrograph.watch.screens.page_kinds import kind_of
 from metrograph.watch.screens.questions import ASKS, question_of, said_below, same_question
 from metrograph.watch.screens.screen_figures import Said, figures_on
 from metrograph.watch.screens.static_regions import StaticRegions
-
+from metrograph.watch.screens.stretches import Stretches
 
 _NO_ANSWER = frozenset({"summary", "partitions", "copying", "warning"})
 """Kinds of screens that show what was answered or is done: a marked line on them is no answer."""
@@ -81,9 +81,10 @@ def find_spans(pages: Sequence[Page], lexicon: Lexicon, end: int | None = None) 
     if not pages:
         return []
     pages = with_jumps(in_one_size(pages))
-    regions = StaticRegions(turned(pages))
+    stretches = Stretches(pages)
+    regions = StaticRegions(turned(pages), stretches)
     for _ in range(2):
-        regions = StaticRegions(screens_of(group_pages(pages, lexicon, regions)))
+        regions = StaticRegions(screens_of(group_pages(pages, lexicon, regions)), stretches)
     groups = group_pages(pages, lexicon, regions)
     end = pages[-1].at if end is None else max(end, pages[-1].at)
     max(groups, key=lambda group: group.last.number).until = end

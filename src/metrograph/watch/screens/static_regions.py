@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
 
 from metrograph.watch.pages.page import Page, Text, in_column
 from metrograph.watch.pages.sameness import same_title
-from metrograph.watch.pages.words import plain
+from metrograph.watch.reading.words import plain
+from metrograph.watch.screens.stretches import Stretches
 
 _SOME, _MOST = 0.4, 0.6  # of the screens: a word that stands in its place on fewer is a heading over several questions,
 # one that stands there on more is part of what surrounds them
@@ -19,39 +21,66 @@ OWN = 0.5
 """Of its words: a line of which less surrounds other screens is a screen's own."""
 
 
-class StaticRegions:
-    """The regions that stand in their place on most of some screens, each given as its fullest page."""
+class _PlacedLine(NamedTuple):
+    """A line of a screen, with the words that it has."""
 
-    def __init__(self, screens: Sequence[Page] = ()) -> None:
-        self._screens = len(screens)
-        self._rows: dict[int, list[tuple[int, Text, set[str]]]] = defaultdict(list)
+    screen: int
+    stretch: int | None
+    text: Text
+    words: set[str]
+
+
+class StaticRegions:
+    """The regions that stand in their place on most of some screens, each given as its fullest page.
+
+    stretches: of these, only screens of the same one count, where there are enough of it.
+    """
+
+    def __init__(self, screens: Sequence[Page] = (), stretches: Stretches | None = None) -> None:
+        self._stretches = stretches or Stretches()
+        self._screens = Counter(self._stretches.of(page) for page in screens)
+        self._rows: dict[int, list[_PlacedLine]] = defaultdict(list)
         for number, page in enumerate(screens):
             for text in page.said:
-                self._rows[text.top // _ROW].append((number, text, set(plain(text.text).split())))
+                self._rows[text.top // _ROW].append(
+                    _PlacedLine(number, self._stretches.of(page), text, set(plain(text.text).split()))
+                )
         self._own: dict[int, list[Text]] = {}
         self._across: dict[int, list[Text]] = {}
 
-    def stale(self, text: Text) -> float:
-        """The part of a line's words, 0 to 1, that stand in its place on most other screens."""
+    def stale(self, text: Text, page: Page) -> float:
+        """The part of a line's words, 0 to 1, that stand in its place on most other screens of the same surroundings."""
         words = set(plain(text.text).split())
-        if self._screens < _FEW or not words:
+        stretch = self._counting(page)
+        screens = self._screens.total() if stretch is None else self._screens[stretch]
+        if screens < _FEW or not words:
             return 0.0
         found: dict[str, set[int]] = defaultdict(set)
-        for row in range(text.top // _ROW - 1, text.top // _ROW + 2):
-            for number, other, there in self._rows.get(row, ()):
-                if other.left < text.right and text.left < other.right:
-                    for word in words & there:
-                        found[word].add(number)
+        for placed in self._near(text):
+            if stretch is None or placed.stretch == stretch:
+                if placed.text.left < text.right and text.left < placed.text.right:
+                    for word in words & placed.words:
+                        found[word].add(placed.screen)
         # It stands on its own screen anyhow.
-        parts = (max(len(found[word]) - 1, 0) / (self._screens - 1) for word in words)
+        parts = (max(len(found[word]) - 1, 0) / (screens - 1) for word in words)
         return sum(min(max((part - _SOME) / (_MOST - _SOME), 0.0), 1.0) for part in parts) / len(words)
+
+    def _counting(self, page: Page) -> int | None:
+        """The stretch whose screens count for a page; None where all do, as it has too few of its own."""
+        stretch = self._stretches.of(page)
+        return stretch if stretch is not None and self._screens[stretch] >= _FEW else None
+
+    def _near(self, text: Text) -> Iterator[_PlacedLine]:
+        """The lines of all screens that stand about as high as one."""
+        for row in range(text.top // _ROW - 1, text.top // _ROW + 2):
+            yield from self._rows.get(row, ())
 
     def own(self, page: Page) -> list[Text]:
         """The lines of a page that do not surround it."""
         if page.number not in self._own:
             across = self.steps_across(page)
             self._own[page.number] = [
-                text for text in page.said if text.button or (self.stale(text) < OWN and text not in across)
+                text for text in page.said if text.button or (self.stale(text, page) < OWN and text not in across)
             ]
         return self._own[page.number]
 
@@ -66,10 +95,7 @@ class StaticRegions:
 
     def spelled(self, text: Text) -> str:
         """A line as it was read most often in its place: marked, it is read worse."""
-        rows = range(text.top // _ROW - 1, text.top // _ROW + 2)
-        there = [
-            other.text for row in rows for _, other, _ in self._rows.get(row, ()) if abs(other.left - text.left) <= _ROW
-        ]
+        there = [placed.text.text for placed in self._near(text) if abs(placed.text.left - text.left) <= _ROW]
         return Counter([text.text, *(other for other in there if same_title(other, text.text))]).most_common(1)[0][0]
 
     def names(self, page: Page, line: Text, marked: Text | None) -> int:
@@ -83,10 +109,10 @@ class StaticRegions:
             )
         if same_title(marked.text, line.text):
             return int(marked is not line)
-        steps = in_column(marked, [text for text in page.said if self.stale(text) > _MOST])
+        steps = in_column(marked, [text for text in page.said if self.stale(text, page) > _MOST])
         return -int(any(step is not line and same_title(step.text, line.text) for step in steps))
 
     def _is_step(self, page: Page, other: Text, line: Text) -> bool:
         """Whether a line surrounds its page, and stands elsewhere than the given one."""
         apart = abs(other.top - line.top) + abs(other.left - line.left) > line.height
-        return apart and (self.stale(other) > _MOST or other in self.steps_across(page))
+        return apart and (self.stale(other, page) > _MOST or other in self.steps_across(page))

@@ -18,7 +18,7 @@ import numpy as np
 
 from metrograph.core.errors import MetrographError
 from metrograph.watch.inputs.frames import Grey
-from metrograph.watch.pages.lines import Line
+from metrograph.watch.reading.lines import Line
 
 if TYPE_CHECKING:
     from tesserocr import PyTessBaseAPI

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from metrograph.watch.inputs.frames import Grey
-from metrograph.watch.pages.lines import Line
+from metrograph.watch.reading.lines import Line
 
 _SMALLEST, _LARGEST = 0.8, 2.6  # heights of small letters: a box is about as high as the line it belongs to
 _BEFORE = 5  # heights of small letters in front of a line in which its box may stand

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from metrograph.watch.inputs.frames import Grey
-from metrograph.watch.pages.frame_strokes import edges_of, frame_strokes
+from metrograph.watch.reading.frame_strokes import edges_of, frame_strokes
 
 _STROKE = 11  # pixels: a stroke of a letter, up to headings of 40 pixels, is thinner; areas and pictures are wider
 _STANDS_OUT = 26  # of 255: less than the faintest text, more than what coding leaves around edges

@@ -10,9 +10,9 @@ from unicodedata import combining, normalize
 
 from metrograph.languages.language_tables import tables
 from metrograph.watch.inputs.frames import Grey
-from metrograph.watch.pages.lines import Line
-from metrograph.watch.pages.text_reader import Engine, ReadLine, for_engine
-from metrograph.watch.pages.words import plain
+from metrograph.watch.reading.lines import Line
+from metrograph.watch.reading.text_reader import Engine, ReadLine, for_engine
+from metrograph.watch.reading.words import plain
 
 _REMEMBERED = 0.6  # of what earlier pages told: an installer changes its language on the first pages, and hardly again
 _TOLD = 2.0  # words that one language alone has, by which it is believed

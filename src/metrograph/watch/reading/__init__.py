@@ -1,0 +1,1 @@
+"""From a picture to the lines on it and what they say."""
