@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import random
-import tomllib
 from functools import cache
 from pathlib import Path
 
@@ -90,10 +89,21 @@ class Flow(msgspec.Struct, frozen=True):
     seconds: float
 
 
+class Tongue(msgspec.Struct, frozen=True):
+    """What installers say in one language. screens: heading, question, sentence, things to pick or labels of fields."""
+
+    buttons: dict[str, str]
+    sections: dict[str, str]
+    refused: str
+    dialog: tuple[str, str]
+    slides: list[str]
+    screens: dict[str, tuple[str, str, str, tuple[str, ...]]]
+
+
 @cache
-def words(tongue: str) -> dict[str, object]:
+def words(tongue: str) -> Tongue:
     """The words of a language."""
-    return tomllib.loads((_WORDS / f"{tongue}.toml").read_text("utf-8"))
+    return msgspec.toml.decode((_WORDS / f"{tongue}.toml").read_bytes(), type=Tongue)
 
 
 class FlowTeller:
@@ -124,18 +134,22 @@ class FlowTeller:
                 self._screen(kind)
         return Flow(self.sheets, self.shown, self.meant, self.now)
 
+    def tell_one(self, kind: str) -> None:
+        """One screen alone, as programs of the first boot have a few."""
+        self._screen(kind)
+
     def _step_names(self) -> tuple[str, ...]:
         return tuple(dict.fromkeys(self._step_of(kind) for kind in self.order))
 
     def _step_of(self, kind: str) -> str:
         section = _SECTIONS.get(kind)
         if self.naming == "section" and section is not None:
-            return str(self.words["sections"][section])  # type: ignore[index]
-        return str(self.words["screens"][kind][0])  # type: ignore[index]
+            return self.words.sections[section]
+        return self.words.screens[kind][0]
 
     def _sheet(self, kind: str) -> Sheet:
-        heading, question, sentence, items = self.words["screens"][kind]  # type: ignore[index]
-        buttons: dict[str, str] = self.words["buttons"]  # type: ignore[assignment]
+        heading, question, sentence, items = self.words.screens[kind]
+        buttons = self.words.buttons
         onward = {"summary": "install", "finished": "finish"}.get(kind, "next")
         if self.naming == "section":
             heading = self._step_of(kind)
@@ -145,7 +159,7 @@ class FlowTeller:
             heading = ""
         busy = kind == "copying"
         return Sheet(
-            kind, heading, question, sentence, self.controls[kind], tuple(items),
+            kind, heading, question, sentence, self.controls[kind], items,
             ticked=(0,) if self.controls[kind] == "checks" else (),
             steps=self.steps, step=self.steps.index(self._step_of(kind)) if self.steps else 0,
             buttons=(buttons["back"], buttons[onward], buttons["cancel"]),
@@ -167,7 +181,7 @@ class FlowTeller:
             self._show(sheet, chance.uniform(1.3, 3))
             sheet = self._answered(sheet)
             if sheet.control == "fields" and len(sheet.items) > 1 and chance.random() < 0.4:
-                refused, at = replace(sheet, error=str(self.words["refused"])), self.now
+                refused, at = replace(sheet, error=self.words.refused), self.now
                 self._show(refused, chance.uniform(1.4, 2.5))
                 self.meant.append(Meant(at, self.now, _title(sheet), sheet.question, kind, error=True))
             if kind in {"disk", "summary"} and chance.random() < 0.6:
@@ -194,15 +208,15 @@ class FlowTeller:
         return sheet
 
     def _ask(self, sheet: Sheet) -> None:
-        buttons: dict[str, str] = self.words["buttons"]  # type: ignore[assignment]
-        title, text = self.words["dialog"]  # type: ignore[misc]
+        buttons = self.words.buttons
+        title, text = self.words.dialog
         start = self.now
         self._show(replace(sheet, dialog=(title, text, buttons["yes"], buttons["no"])), self.chance.uniform(1.5, 3))
         self.meant.append(Meant(start, self.now, title, "", "warning", dialog=True))
         self._show(sheet, self.chance.uniform(0.8, 1.5))
 
     def _copy(self, sheet: Sheet) -> None:
-        slides: list[str] = self.words["slides"] if self.chance.random() < 0.5 else [""]  # type: ignore[assignment]
+        slides = self.words.slides if self.chance.random() < 0.5 else [""]
         steps = 14
         for step in range(steps):
             share = step / steps

@@ -1,6 +1,7 @@
 """How well screens of real toolkits are read: by toolkit, language, scale, and what is wrong by cause.
 
     python -m bench.looks.measure film FOLDER FIRST LAST   draws and films looks, each with a second installation beside it
+    python -m bench.looks.measure ways FOLDER FIRST LAST   the same for whole ways, where a look has a desktop
     python -m bench.looks.measure read FOLDER              goes through the films and keeps the pages
     python -m bench.looks.measure table FOLDER             the tables, over films that were read
     python -m bench.looks.measure wrong FOLDER [NAME]      every screen that is not as it should be, of one film or of all
@@ -18,7 +19,8 @@ import msgspec
 
 from bench.looks.film import Filmed, write_film
 from bench.looks.flow import Meant
-from bench.looks.look import look_of
+from bench.looks.look import TEXT, look_of
+from bench.looks.whole_way import write_whole_way
 from metrograph.log.escapes import join_list
 from metrograph.log.lexicon import load_lexicon
 from metrograph.watch.drafts.proposals import sure_of
@@ -71,7 +73,7 @@ def _words(text: str) -> list[str]:
 def outcomes(film: Path) -> list[Outcome]:
     """What became of every screen of a film, and all that is false."""
     truth = msgspec.json.decode(film.with_suffix(".json").read_bytes(), type=Filmed)
-    screens = [meant for meant in truth.meant if not meant.error]
+    screens = [meant for meant in truth.meant if not meant.error and (meant.title or not meant.waiting)]
     scan = Scan(LEXICON)
     raw = film.with_suffix(".pages").read_bytes().splitlines()
     for _ in scan.take(FoundPage(msgspec.json.decode(line, type=Page)) for line in raw):
@@ -121,7 +123,8 @@ class Shares(msgspec.Struct):
             _count(self.sure, outcome.titled)
         if meant is None:
             return
-        _count(self.titles, outcome.titled)
+        if meant.title:
+            _count(self.titles, outcome.titled)
         if meant.question:
             _count(self.questions, outcome.asked)
         if not meant.dialog:
@@ -191,7 +194,7 @@ def wrong(films: Iterable[Path]) -> Iterator[str]:
                 yield f"{film.stem} {span.start / 1000:6.1f} FALSE  “{span.title}” {span.kind} waiting={span.waiting} dialog={span.dialog}"
             elif meant is not None and span is None:
                 yield f"{film.stem} {meant.start:6.1f} MISSED “{meant.title}” {meant.kind} dialog={meant.dialog}"
-            elif meant is not None and span is not None and not each.titled:
+            elif meant is not None and span is not None and meant.title and not each.titled:
                 yield f"{film.stem} {meant.start:6.1f} TITLE  “{meant.title}” / “{meant.question}” was read as “{span.title}” / “{span.question}” {sure_of(span)}"
             elif meant is not None and span is not None and not each.asked:
                 yield f"{film.stem} {meant.start:6.1f} ASKED  “{meant.title}” / “{meant.question}” was read as “{span.question}”"
@@ -209,6 +212,13 @@ def film(folder: Path, seed: int) -> None:
             write_film(look, path, again)
 
 
+def way(folder: Path, seed: int) -> None:
+    """Films the whole way of one look, where it is not there yet."""
+    look, path = look_of(seed), folder / f"{seed:03d}.mp4"
+    if look.family not in TEXT and not path.with_suffix(".json").exists():
+        write_whole_way(look, path)
+
+
 def read(film: Path) -> None:
     """Goes through a film and keeps its pages as they were read: nobody's words stand on them."""
     found = found_in_frames(Film(str(film)).frames(), LineReader(Tesseract()), lambda _: True)
@@ -223,11 +233,11 @@ def films_in(folder: Path, again: bool = False) -> list[Path]:
 def main() -> None:
     """Does what was asked for."""
     what, folder = sys.argv[1], Path(sys.argv[2])
-    if what == "film":
+    if what in {"film", "ways"}:
         folder.mkdir(exist_ok=True)
         seeds = range(int(sys.argv[3]), int(sys.argv[4]) + 1)
         with ProcessPoolExecutor(2) as pool:
-            list(pool.map(film, [folder] * len(seeds), seeds))
+            list(pool.map(film if what == "film" else way, [folder] * len(seeds), seeds))
     elif what == "read":
         with ProcessPoolExecutor(2) as pool:
             list(pool.map(read, films_in(folder)))

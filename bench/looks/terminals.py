@@ -9,6 +9,7 @@ import sys
 from collections.abc import Sequence
 from pathlib import Path
 from time import monotonic
+from typing import cast
 
 import msgspec
 import pexpect
@@ -116,7 +117,7 @@ def _shown(words: Sequence[str], columns: int, rows: int) -> pyte.Screen:
     calm = monotonic()
     while monotonic() - calm < 0.25:
         try:
-            stream.feed(bytes(program.read_nonblocking(65536, timeout=0.05)))
+            stream.feed(cast(bytes, program.read_nonblocking(65536, timeout=0.05)))
             calm = monotonic()
         except pexpect.TIMEOUT:
             continue

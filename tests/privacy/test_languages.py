@@ -11,7 +11,7 @@ from metrograph.languages import language_tables as languages
 from metrograph.log.lexicon import load_lexicon
 from metrograph.privacy.secret_places import secrets_in
 from metrograph.privacy.secrets import is_hinted, is_secret
-from metrograph.watch.pages import words
+from metrograph.watch.reading import words
 
 NAMES = {
     "deu": ("Benutzername", "Ihr vollständiger Name", "Rechnername:", "Name des Rechners"),

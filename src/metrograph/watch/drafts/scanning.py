@@ -145,6 +145,6 @@ def _seen(span: Span, asks_who: str) -> SeenSpan:
     known = bool(span.title) and sure >= UNKNOWN
     return SeenSpan(
         span.start / 1000, span.end / 1000, span.waiting, span.title if known else "", span.kind, sure,
-        span.returns and known, span.error, span.dialog, span.question, span.name if known else "", sure if known else 0.0,
-        span.trouble, choices,
+        span.returns and known, span.error, span.dialog, span.question, span.name if known else "",
+        sure if known else 0.0, span.trouble, choices,
     )  # fmt: skip

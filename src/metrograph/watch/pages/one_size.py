@@ -1,4 +1,4 @@
-"""Brings pages that were read in several sizes into one, as what stands in its place on all of them is known by its pixels."""
+"""Brings pages that were read in several sizes into one: what stands in its place on all is known by its pixels."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ _SHAPE = 0.02  # part by which the proportions of two pictures may differ to be 
 
 
 def in_one_size(pages: Sequence[Page]) -> list[Page]:
-    """The pages, those of one shape in the size that most of these have: how large text is drawn is learnt on the way."""
+    """The pages, those of one shape in the size that most have: how large text is drawn is learnt on the way."""
     sizes: defaultdict[int, Counter[tuple[int, int]]] = defaultdict(Counter)
     for page in pages:
         sizes[_shape(page)][page.size] += 1

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections import Counter
 from collections.abc import Sequence
 from itertools import pairwise
 from statistics import median
@@ -27,6 +26,7 @@ _CONSOLE_LINES = 8  # a greeting has fewer
 _BLACK, _VERY_LEFT = 0.97, 80  # of a console's picture; pixels, as some begin with a time in brackets
 _ONE_FACE = 1.6  # times the usual height of letters: a console has no headings
 _AT_LEFT = 0.12  # of the width: where consoles begin their lines, some after a time in brackets
+_AT_RIGHT, _AT_FOOT = 0.45, 0.75  # of the width and of the height: where a page in text has its buttons
 _COLUMN, _STEPS = 6, 3  # pixels by which left edges or middles of a column may differ; lines that make it a list
 _NEIGHBOUR, _PITCH = 6, 4  # heights to the next line of a list; pixels by which its lines may be unevenly spaced
 _GREYED = 0.6  # of the best contrast of a page's buttons: those that cannot be pressed have half of it or less
@@ -130,6 +130,8 @@ def is_console(grey: Grey, lines: Sequence[Line]) -> bool:
     """Whether a picture is a black screen with lines of one face that begin at its left."""
     if not lines or np.median(grey[::4, ::4]) > _DARK:
         return False
+    if any(line.left > _AT_RIGHT * grey.shape[1] and line.top > _AT_FOOT * len(grey) for line in lines):
+        return False  # buttons stand there, and a console has none
     at_left = sum(line.left <= _AT_LEFT * grey.shape[1] for line in lines)
     one_face = max(line.tall for line in lines) <= _ONE_FACE * sorted(line.tall for line in lines)[len(lines) // 2]
     if len(lines) < _CONSOLE_LINES:
@@ -173,25 +175,19 @@ def row_apart(column: Sequence[Text], least: float) -> Text | None:
 
     The line below a marked one may be taken for one on its ground, so that the one that differs most is meant.
     """
-    usual = _usual_ground(column)
-    apart = sorted(((_apart(line, usual), line) for line in column), key=lambda pair: -pair[0])
+    apart = sorted(zip(_apart(column), column, strict=True), key=lambda pair: -pair[0])
     clearly = len(apart) < 2 or apart[0][0] > _CLEARLY * apart[1][0] or apart[1][0] <= least
     return apart[0][1] if apart[0][0] > least and clearly else None
 
 
-def _usual_ground(column: Sequence[Text]) -> Text | float:
-    """What most lines of a column stand on: a line that does, where colours are known, and else the middle shade."""
-    if any(line.colour is None for line in column):
-        return median(line.ground for line in column)
-    most = Counter(line.colour for line in column).most_common(1)[0][0]
-    return next(line for line in column if line.colour == most)
-
-
-def _apart(line: Text, usual: Text | float) -> float:
-    """How far the ground of a line is from the usual one, 0 to 255: of colours, by the channel that differs most."""
-    if isinstance(usual, Text):
-        return max(abs(one - other) for one, other in zip(line.colour or (), usual.colour or (), strict=False))
-    return abs(line.ground - usual)
+def _apart(column: Sequence[Text]) -> list[float]:
+    """How far the ground of each line is from the middle, 0 to 255: of colours, by the channel that differs most."""
+    colours = [line.colour for line in column if line.colour is not None]
+    if len(colours) < len(column):
+        usual = median(line.ground for line in column)
+        return [abs(line.ground - usual) for line in column]
+    middle = [median(colour[channel] for colour in colours) for channel in range(3)]
+    return [max(abs(value - part) for value, part in zip(colour, middle, strict=True)) for colour in colours]
 
 
 def in_column(line: Text, lines: Sequence[Text]) -> list[Text]:
@@ -245,7 +241,7 @@ def _touches(text: Text, other: Text) -> bool:
 
 
 def _is_bar(text: Text, texts: Sequence[Text], grey: Grey) -> bool:
-    """Whether a line stands in a bar, as a window's title does: beside buttons, or on a ground that is as wide as the screen."""
+    """Whether a line stands in a bar, as a window's title does: beside buttons, or on a ground that is as wide."""
     if any(other.button and abs(other.bottom - text.bottom) <= text.height for other in texts):
         return True
     row = grey[(text.top + text.bottom) // 2]
@@ -272,14 +268,13 @@ def _ring(colour: Colour) -> bytes:
     """The middle colours of the cells along the edge of a picture, row by row."""
     rows, columns = _CELLS
     height, width = colour.shape[0] // rows, colour.shape[1] // columns
-    return b"".join(
-        np.median(
-            colour[row * height : (row + 1) * height : 4, column * width : (column + 1) * width : 4].reshape(-1, 3), axis=0
-        ).astype(np.uint8).tobytes()
+    cells = [
+        colour[row * height : (row + 1) * height : 4, column * width : (column + 1) * width : 4]
         for row in range(rows)
         for column in range(columns)
         if row in {0, rows - 1} or column in {0, columns - 1}
-    )  # fmt: skip
+    ]
+    return b"".join(np.median(cell.reshape(-1, 3), axis=0).astype(np.uint8).tobytes() for cell in cells)
 
 
 def _gap(still: Still) -> SkippedTime | None:
@@ -288,7 +283,7 @@ def _gap(still: Still) -> SkippedTime | None:
 
 def _text(still: Still, line: Line, reading: ReadLine) -> Text:
     grey = still.grey
-    # Letters cover less than half of their line, so that the middle shade is the ground; what lies above may be another row.
+    # Letters cover less than half of their line, so that the middle shade is the ground; above may be another row.
     around = np.s_[line.top : line.bottom, max(line.left - _MARGIN, 0) : line.right + _MARGIN]
     ground = int(np.median(grey[around]))
     words = cleaned(reading.text)

@@ -139,7 +139,7 @@ class PageGate:
         asked = min((text.top for text in asking), default=0)
         for text in page.texts:
             said = "" if _DOTS.fullmatch(text.text) else self._without_leaks(text.text)
-            if _place(text) in self._stood:
+            if self._surrounds(text):
                 yield said
             elif text in labels:
                 yield _label_alone(text.text)

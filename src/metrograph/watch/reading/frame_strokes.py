@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
-_ACROSS, _DOWN = 45, 29  # pixels: a stroke of a letter is shorter, and a short button is as wide
+_ACROSS, _DOWN = 45, 45  # pixels: a stroke of a letter is shorter, also in headings, and a short button is as wide
 _UPRIGHT = 10  # pixels: the sides of a low button, which lie between two strokes across
 _THICK = 3  # pixels: what is thicker is an area
 _TOUCH = 4  # pixels between the end of an upright and a stroke across: corners are round

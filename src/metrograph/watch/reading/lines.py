@@ -100,7 +100,7 @@ def _lines_of(grey: Grey, apart: Grey, light: bool) -> Iterator[tuple[Line, int]
 
 
 def _with_parts(apart: Grey, pieces: NDArray[np.int32]) -> NDArray[np.int32]:
-    """The pieces, and in the place of letters that run together, as bold ones do, what is left of them at half the contrast."""
+    """The pieces; where letters run together, as bold ones do, what is left of them at half the contrast."""
     width, height = pieces[:, 2] - pieces[:, 0], pieces[:, 3] - pieces[:, 1]
     fused = (width > _FUSED * height) & (height >= _LOWEST) & (height <= _TALLEST)
     parts = []
@@ -112,7 +112,7 @@ def _with_parts(apart: Grey, pieces: NDArray[np.int32]) -> NDArray[np.int32]:
 
 
 def _sides(grey: Grey, ink: NDArray[np.bool_], line: Line) -> int:
-    """At how many sides a line differs from the ground beside it; the spaces between and in letters do so at none or one."""
+    """At how many sides a line differs from the ground beside it; the spaces in letters do so at none or one."""
     place = np.s_[line.top : line.bottom, line.left : line.right]
     level = float(grey[place][ink[place]].mean())
     top, left = max(line.top - 2, 0), max(line.left - 2, 0)

@@ -1,10 +1,9 @@
-"""Finds what seems to be picked on a page: boxes and circles, written marks, the marked row of a list, a field."""
+"""Finds what seems to be picked on a page: boxes and circles, written marks, the marked row of a list."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from statistics import median
 
 import msgspec
 
@@ -18,13 +17,13 @@ _ROWS = 3  # lines of a column that make it a list
 _ANOTHER = 12  # of 255: by how much the ground of a marked row differs from that of the others
 _MARK = re.compile(r"[(\[<]\s*[*xX•]\s*[)\]>]\s*(\S.*)")
 _TICK = re.compile(r"^\W*[A-Za-z\d]\W*\s(?=[^\W\d_]{3})")
-_SAYS = (".", "?", ":", "!", "。", "？", "：", ";")
+_SAYS = (".", "?", ":", "。", "？", "：")
 _EMPTY = re.compile(r"[(\[<]\s*[)\]>]")  # a box that is not ticked: what is picked there is written, too
+_READ_WELL = 0.9  # a marked row is read worse than others, and a misread answer is none
 _NOTHING = "none"
-_HEADING = 1.4  # times the usual height of letters: a field holds ordinary text, and a banner looks like one
-# How sure they are, as measured on painted installers: a row may only have the focus, a field may hold a hint, and
-# what was picked in the last moment may not have been seen.
-_ROW_SURE, _MARK_SURE, _FIELD_SURE = 0.7, 0.75, 0.6
+# How sure they are, as measured on pages of real toolkits: a row may only have the focus, and what was picked in the
+# last moment may not have been seen. What stands in fields was a window's buttons and hints as often, and is not said.
+_ROW_SURE, _MARK_SURE = 0.7, 0.8
 
 
 class Picked(msgspec.Struct, frozen=True):
@@ -50,7 +49,7 @@ def _found_on(before: Sequence[Text], after: Sequence[Text]) -> tuple[Picked, ..
     drawn = _drawn(before, after)
     if drawn is not None:
         return (drawn,)
-    for find, sure in ((_written, _MARK_SURE), (_rows, _ROW_SURE), (_fields, _FIELD_SURE)):
+    for find, sure in ((_written, _MARK_SURE), (_rows, _ROW_SURE)):
         if found := find(after):
             return _since(find(before), found, sure)
     return ()
@@ -89,6 +88,8 @@ def _drawn(before: Sequence[Text], after: Sequence[Text]) -> Picked | None:
         return None
     now, then = marks.now, marks.then
     if not marks.known or then == now:
+        if not now:
+            return None  # nothing is ticked, or what is ticked was not seen to be
         return Picked(join_list(now) or _NOTHING, None, _MARK_SURE, marks.offered)
     if marks.round:
         return Picked(now[0] if now else _NOTHING, then[0] if then else None, _MARK_SURE, marks.offered)
@@ -129,15 +130,6 @@ def _rows(lines: Sequence[Text]) -> list[str]:
             continue
         seen |= set(column)
         row = row_apart(column, _ANOTHER)
-        if row is not None and len(row.text) > 1:
+        if row is not None and len(row.text) > 1 and row.sure >= _READ_WELL:
             marked.append(row.text)
     return list(dict.fromkeys(marked))
-
-
-def _fields(lines: Sequence[Text]) -> list[str]:
-    usual = median([line.tall for line in lines]) if lines else 0
-    return [
-        line.text
-        for line in lines
-        if line.field and not line.button and len(line.text) > 1 and line.tall <= _HEADING * usual
-    ]

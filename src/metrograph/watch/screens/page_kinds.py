@@ -5,18 +5,28 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
+from itertools import pairwise
 
 from metrograph.log.lexicon import OTHER, Lexicon
 from metrograph.privacy.secrets import is_secret
-from metrograph.watch.pages.page import Text
+from metrograph.watch.pages.page import Page, Text
 from metrograph.watch.reading.words import plain
 
 _LIST = 3  # lines that name things of one sort: fewer may be examples
 _NAMED = 2  # lines that name one kind, where no other is named as often
 _OVERVIEW = 3  # kinds of screens that lines with values name: an overview of what was answered
 _LABEL = re.compile(r"([^:：]{2,40})[:：]\s+\S")
+_CLOCK = re.compile(r"\b(?:[01]?\d|2[0-3])[:.][0-5]\d\b")
+_EDGE = 0.06  # of the height: where a desktop has its panels
+_LEVEL = 6  # pixels by which buttons of one row differ in height
+_ICON, _FEW = 3, 12  # words below an icon; lines of a desktop or a greeter, where a page has more or a sentence
+_HEADING, _USUAL = (
+    1.6,
+    12,
+)  # times the usual height of letters in pixels, as pictures are brought to it: a page's heading
 _ON_DISKS = re.compile(
-    r"(?<!\S)/(?:boot|home|var|efi|boot/efi)?(?!\S)|\b(?:ext[234]|btrfs|xfs|f2fs|ntfs|fat32|swap|lvm)\b|/dev/[a-z]{2,}|\b(?:sd[a-z]|vd[a-z]|nvme\d)\d?\b",
+    r"(?<!\S)/(?:boot|home|var|efi|boot/efi)?(?!\S)|\b(?:ext[234]|btrfs|xfs|f2fs|ntfs|fat32|swap|lvm)\b"
+    r"|/dev/[a-z]{2,}|\b(?:sd[a-z]|vd[a-z]|nvme\d)\d?\b",
     re.IGNORECASE,
 )
 _LAYOUT = re.compile(
@@ -86,7 +96,7 @@ _LANGUAGES = frozenset(
 def kind_of(title: str, question: str, lines: Sequence[Text], lexicon: Lexicon, shared: bool = False) -> str:
     """What a screen is for; ``other`` where nothing tells.
 
-    lines: what is the page's own; shared: whether the heading stands over several questions, so that the question tells.
+    lines: what is the page's own; shared: whether the heading stands over several questions, so that these tell.
     """
     said = (question, title) if shared else (title, question)
     for text in said:
@@ -94,6 +104,24 @@ def kind_of(title: str, question: str, lines: Sequence[Text], lexicon: Lexicon, 
         if kind != OTHER:
             return kind
     return next(_by_content(title, lines, lexicon), OTHER)
+
+
+def stands_alone(page: Page, lexicon: Lexicon) -> str:
+    """What a page is that no installer shows, a greeter or a desktop; nothing where it may be an installer's."""
+    height = page.size[1]
+    inner = [line for line in page.said if _EDGE * height < line.top and line.bottom < (1 - _EDGE) * height]
+    edges = [line for line in page.said if line not in inner]
+    rows = [line.top for line in inner if line.button]
+    has_row = any(abs(one - other) <= _LEVEL for one, other in pairwise(sorted(rows)))
+    if has_row or any(line.mark for line in inner) or any(len(line.text.split()) > _ICON for line in inner):
+        return ""
+    logs_in = any(line.button and lexicon.kind_of(line.text) == "greeter" for line in inner)
+    if logs_in and any(is_secret(line.text) or line.field for line in inner) and len(inner) <= _FEW:
+        return "greeter"
+    clock = any(_CLOCK.search(line.text) for line in edges)
+    return (
+        "desktop" if clock and len(inner) <= _FEW and not any(line.tall > _HEADING * _USUAL for line in inner) else ""
+    )
 
 
 def _by_content(title: str, lines: Sequence[Text], lexicon: Lexicon) -> Iterator[str]:

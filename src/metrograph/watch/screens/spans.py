@@ -15,13 +15,16 @@ from metrograph.watch.screens.choices import Picked, picked_on
 from metrograph.watch.screens.dialogs import at_work
 from metrograph.watch.screens.jumps import with_jumps
 from metrograph.watch.screens.page_groups import PageGroup, group_pages, joined, screens_of, turned
-from metrograph.watch.screens.page_kinds import kind_of
+from metrograph.watch.screens.page_kinds import kind_of, stands_alone
 from metrograph.watch.screens.questions import ASKS, question_of, said_below, same_question
 from metrograph.watch.screens.screen_figures import Said, figures_on
 from metrograph.watch.screens.static_regions import StaticRegions
 from metrograph.watch.screens.stretches import Stretches
 
-_NO_ANSWER = frozenset({"summary", "partitions", "copying", "warning"})
+_ALONE = {"desktop": "Desktop", "greeter": "Login"}
+"""What is called by what it is: nobody would take a user's name or an icon for its title."""
+_ALONE_POINTS = 1.5
+_NO_ANSWER = frozenset({"summary", "partitions", "copying", "warning", "desktop", "greeter"})
 """Kinds of screens that show what was answered or is done: a marked line on them is no answer."""
 
 
@@ -29,7 +32,8 @@ class Span(msgspec.Struct, frozen=True):
     """A screen, or a wait, as it was seen.
 
     start, end: milliseconds; waiting: whether the machine was at work.
-    title: its heading, empty where unknown; question: what is asked below it; below: the first sentence where nothing is; kind: what it is for.
+    title: its heading, empty where unknown; question: what is asked below it; kind: what it is for.
+    below: what is asked, or the first sentence where nothing is.
     shared: whether its heading stands over several questions, so that both together are its name.
     pressed: whether there was a button on it.
     points, margin: how much speaks for the title, and how much more than for the next line.
@@ -162,18 +166,23 @@ def _span(group: PageGroup, end: int, lexicon: Lexicon, regions: StaticRegions) 
     trouble, trouble_at = _trouble(group, title)
     waiting = group.silent or sum(at_work(page, regions) for page in group.pages) * 2 > len(group.pages)
     below = question or said_below(own, place if place in own else None)
-    kind = kind_of(title, below, own, lexicon)
+    alone = "" if waiting or group.dialog else stands_alone(page, lexicon)
+    if alone:
+        title, question, points, read = _ALONE[alone], "", _ALONE_POINTS, 1.0
+    kind = alone or kind_of(title, below, own, lexicon)
+    answers = not (waiting or group.dialog or kind in _NO_ANSWER)
+    choices = picked_on(group.pages[0], group.last, regions, (title, question)) if answers else ()
     return Span(
         group.pages[0].start, end, title, kind, question, below, waiting=waiting and not group.dialog,
         error=bool(trouble), trouble=trouble, trouble_at=trouble_at, dialog=bool(group.dialog),
         pressed=pressed,
         points=points,
-        margin=points - (best[1][1] if len(best) > 1 else 0.0),
+        margin=points - (best[1][1] if len(best) > 1 and not alone else 0.0),
         read=read,
         page=page.number,
         gap=group.pages[0].gap,
         console=any(page.console for page in group.pages),
-        choices=() if waiting or group.dialog or kind in _NO_ANSWER else picked_on(group.pages[0], group.last, regions, (title, question)),
+        choices=choices,
         figures=() if group.dialog else figures_on(group.pages, kind, waiting, regions),
     )  # fmt: skip
 

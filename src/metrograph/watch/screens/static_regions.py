@@ -49,7 +49,7 @@ class StaticRegions:
         self._across: dict[int, list[Text]] = {}
 
     def stale(self, text: Text, page: Page) -> float:
-        """The part of a line's words, 0 to 1, that stand in its place on most other screens of the same surroundings."""
+        """The part of a line's words, 0 to 1, that stand in its place on most screens of its stretch."""
         words = set(plain(text.text).split())
         stretch = self._counting(page)
         screens = self._screens.total() if stretch is None else self._screens[stretch]
@@ -57,10 +57,10 @@ class StaticRegions:
             return 0.0
         found: dict[str, set[int]] = defaultdict(set)
         for placed in self._near(text):
-            if stretch is None or placed.stretch == stretch:
-                if placed.text.left < text.right and text.left < placed.text.right:
-                    for word in words & placed.words:
-                        found[word].add(placed.screen)
+            counts = stretch is None or placed.stretch == stretch
+            if counts and placed.text.left < text.right and text.left < placed.text.right:
+                for word in words & placed.words:
+                    found[word].add(placed.screen)
         # It stands on its own screen anyhow.
         parts = (max(len(found[word]) - 1, 0) / (screens - 1) for word in words)
         return sum(min(max((part - _SOME) / (_MOST - _SOME), 0.0), 1.0) for part in parts) / len(words)
@@ -113,6 +113,9 @@ class StaticRegions:
         return -int(any(step is not line and same_title(step.text, line.text) for step in steps))
 
     def _is_step(self, page: Page, other: Text, line: Text) -> bool:
-        """Whether a line surrounds its page, and stands elsewhere than the given one."""
-        apart = abs(other.top - line.top) + abs(other.left - line.left) > line.height
-        return apart and (self.stale(other, page) > _MOST or other in self.steps_across(page))
+        """Whether a line is one of a list that surrounds its page, and stands elsewhere than the given one."""
+        if abs(other.top - line.top) + abs(other.left - line.left) <= line.height:
+            return False
+        if other in self.steps_across(page):
+            return True
+        return self.stale(other, page) > _MOST and len(in_column(other, page.said)) > _ABREAST

@@ -1,4 +1,4 @@
-"""Tells which pages have the same surroundings: what stands around all of a desktop's pages says nothing of an installer's."""
+"""Tells which pages have the same surroundings: what stands around a desktop says nothing of an installer."""
 
 from __future__ import annotations
 

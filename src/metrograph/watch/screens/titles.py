@@ -24,6 +24,7 @@ _LETTERS = re.compile(r"[^\W\d_]{2}")
 _FRESH = 0.5  # of its words: less of them stand there on other screens
 _STEP = 2.4  # points for the marked line of a list of steps: more than labels have, less than a heading that stands out
 _STEPS = 4  # lines of a column that make it a list of steps
+_NEIGHBOUR = 5  # heights from a step to the next
 _UNEVEN, _PITCH = 0.25, 4  # of the usual distance of steps, or pixels, by which one may differ
 _MARKED, _CLEARLY = 40, 1.5  # of 765, from the middle of a column: what is marked; times as far as the next
 _SAYS = (".", "?", ":", "!", "。", "？", "：")  # sentences and questions are no things to pick from
@@ -148,13 +149,18 @@ def marked_step(frame: Sequence[Text]) -> Text | None:
     seen: set[Text] = set()
     for first in frame:
         for column in _runs(sorted(in_column(first, frame), key=lambda line: line.top)):
-            if len(column) < _STEPS or seen.issuperset(column):
+            if len(column) < _STEPS or seen.issuperset(column) or _far_apart(column):
                 continue
             seen |= set(column)
             step = _standing_out(column)
             if step is not None:
                 return step
     return None
+
+
+def _far_apart(column: Sequence[Text]) -> bool:
+    """Whether lines stand as far from each other as a desktop's icons do."""
+    return median(after.top - before.top for before, after in pairwise(column)) > _NEIGHBOUR * column[0].height
 
 
 def _runs(column: Sequence[Text]) -> Iterator[list[Text]]:
