@@ -133,6 +133,8 @@ class Languages(unittest.TestCase):
         # Read by somebody who knows no accents.
         self.assertEqual(self.after(("Vilket sprak talar du?", "Nasta", "Tillbaka", "Avbryt")), "swe")
         self.assertEqual(self.after(("Larkmoor 9.0",)), "eng")
+        # As much of one as of another: a list of languages, or of layouts.
+        self.assertEqual(self.after(("Weiter", "Zurück", "Nästa", "Tillbaka")), "eng")
 
     def test_pages_that_tell_little_tell_together_and_a_name_changes_nothing(self) -> None:
         self.assertEqual(self.after(("Dalej", "8.0"), ("Dalej", "Wstecz")), "pol")
