@@ -10,7 +10,7 @@ from itertools import pairwise
 from metrograph.log.lexicon import OTHER, Lexicon
 from metrograph.privacy.secrets import is_secret
 from metrograph.watch.pages.page import Page, Text
-from metrograph.watch.reading.words import plain
+from metrograph.watch.reading.words import plain, tells_of_waiting
 
 _LIST = 3  # lines that name things of one sort: fewer may be examples
 _NAMED = 2  # lines that name one kind, where no other is named as often
@@ -93,17 +93,20 @@ _LANGUAGES = frozenset(
 """What languages call themselves, in small letters."""
 
 
-def kind_of(title: str, question: str, lines: Sequence[Text], lexicon: Lexicon, shared: bool = False) -> str:
+def kind_of(
+    title: str, question: str, lines: Sequence[Text], lexicon: Lexicon, shared: bool = False, below: str = ""
+) -> str:
     """What a screen is for; ``other`` where nothing tells.
 
     lines: what is the page's own; shared: whether the heading stands over several questions, so that these tell.
+    below: the first sentence below the heading, which tells where nothing else does.
     """
     said = (question, title) if shared else (title, question)
     for text in said:
         kind = lexicon.kind_of(text)
         if kind != OTHER:
             return kind
-    return next(_by_content(title, lines, lexicon), OTHER)
+    return next(_by_content(title, lines, lexicon), lexicon.kind_of(below))
 
 
 def stands_alone(page: Page, lexicon: Lexicon) -> str:
@@ -118,6 +121,8 @@ def stands_alone(page: Page, lexicon: Lexicon) -> str:
     logs_in = any(line.button and lexicon.kind_of(line.text) == "greeter" for line in inner)
     if logs_in and any(is_secret(line.text) or line.field for line in inner) and len(inner) <= _FEW:
         return "greeter"
+    if any(tells_of_waiting(line.text) or lexicon.kind_of(line.text) != OTHER for line in inner):
+        return ""
     clock = any(_CLOCK.search(line.text) for line in edges)
     return (
         "desktop" if clock and len(inner) <= _FEW and not any(line.tall > _HEADING * _USUAL for line in inner) else ""

@@ -164,12 +164,13 @@ def _span(group: PageGroup, end: int, lexicon: Lexicon, regions: StaticRegions) 
     if not pressed and kind_of(title, "", (), lexicon) == OTHER and not question.endswith(ASKS):
         question = ""  # a desktop's words ask nothing
     trouble, trouble_at = _trouble(group, title)
-    waiting = group.silent or sum(at_work(page, regions) for page in group.pages) * 2 > len(group.pages)
+    alone = "" if group.silent or group.dialog else stands_alone(page, lexicon)
+    busy = sum(at_work(page, regions) for page in group.pages) * 2 > len(group.pages)
+    waiting = group.silent or (busy and not alone)
     below = question or said_below(own, place if place in own else None)
-    alone = "" if waiting or group.dialog else stands_alone(page, lexicon)
     if alone:
         title, question, points, read = _ALONE[alone], "", _ALONE_POINTS, 1.0
-    kind = alone or kind_of(title, below, own, lexicon)
+    kind = alone or kind_of(title, question, own, lexicon, below=below)
     answers = not (waiting or group.dialog or kind in _NO_ANSWER)
     choices = picked_on(group.pages[0], group.last, regions, (title, question)) if answers else ()
     return Span(

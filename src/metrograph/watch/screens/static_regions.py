@@ -22,12 +22,12 @@ OWN = 0.5
 
 
 class _PlacedLine(NamedTuple):
-    """A line of a screen, with the words that it has."""
+    """A line of a screen, with the words that it has; None where it could not be read, or was not to be kept."""
 
     screen: int
     stretch: int | None
     text: Text
-    words: set[str]
+    words: set[str] | None
 
 
 class StaticRegions:
@@ -41,10 +41,10 @@ class StaticRegions:
         self._screens = Counter(self._stretches.of(page) for page in screens)
         self._rows: dict[int, list[_PlacedLine]] = defaultdict(list)
         for number, page in enumerate(screens):
-            for text in page.said:
-                self._rows[text.top // _ROW].append(
-                    _PlacedLine(number, self._stretches.of(page), text, set(plain(text.text).split()))
-                )
+            for text in page.texts:
+                if not text.text or text in page.said:
+                    words = set(plain(text.text).split()) if text.text else None
+                    self._rows[text.top // _ROW].append(_PlacedLine(number, self._stretches.of(page), text, words))
         self._own: dict[int, list[Text]] = {}
         self._across: dict[int, list[Text]] = {}
 
@@ -58,8 +58,10 @@ class StaticRegions:
         found: dict[str, set[int]] = defaultdict(set)
         for placed in self._near(text):
             counts = stretch is None or placed.stretch == stretch
+            if placed.words is None and abs(placed.text.left - text.left) + abs(placed.text.top - text.top) > _ROW:
+                continue
             if counts and placed.text.left < text.right and text.left < placed.text.right:
-                for word in words & placed.words:
+                for word in words & placed.words if placed.words is not None else words:
                     found[word].add(placed.screen)
         # It stands on its own screen anyhow.
         parts = (max(len(found[word]) - 1, 0) / (screens - 1) for word in words)
