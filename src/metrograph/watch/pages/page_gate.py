@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import re
 from collections import defaultdict
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from functools import cache
 from typing import NamedTuple
 from unicodedata import combining, normalize
@@ -17,10 +17,11 @@ from unicodedata import combining, normalize
 import msgspec
 from rapidfuzz import fuzz
 
-from metrograph.languages.language_tables import tables, words_of
+from metrograph.languages.language_tables import words_of
 from metrograph.log.lexicon import Lexicon
 from metrograph.privacy.leaks import leaks_in
 from metrograph.privacy.secrets import is_secret
+from metrograph.watch.pages.installer_words import is_known
 from metrograph.watch.pages.page import Page, Text
 from metrograph.watch.pages.step_lists import step_lines
 from metrograph.watch.reading.words import plain, tells_of_trouble
@@ -326,27 +327,3 @@ def _belongs(text: Text, label: Text) -> bool:
 def _box(text: Text, margin: float) -> Box:
     around = round(margin * max(text.height, 8))
     return (text.left - 2 * around, text.top - around, text.right + 2 * around, text.bottom + around)
-
-
-@cache
-def _vocabulary() -> frozenset[str]:
-    """All words that installers are known to use, in every language."""
-    return frozenset(word for kind in ("kinds", "screens", "private") for word in _words(tables(kind).values()))
-
-
-def _words(value: object) -> Iterable[str]:
-    if isinstance(value, str):
-        yield from plain(value.lstrip("=")).split()
-    elif isinstance(value, dict):
-        for inner in value.values():
-            yield from _words(inner)
-    elif not isinstance(value, int | float):
-        for inner in value:  # type: ignore[attr-defined]
-            yield from _words(inner)
-
-
-@cache
-def is_known(word: str) -> bool:
-    """Whether a word in small letters is one that installers use, or begins like one of five letters or more."""
-    vocabulary = _vocabulary()
-    return word in vocabulary or any(word[:length] in vocabulary for length in range(5, len(word)))

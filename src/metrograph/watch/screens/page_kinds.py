@@ -5,7 +5,9 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
+from functools import cache
 from itertools import pairwise
+from zoneinfo import available_timezones
 
 from metrograph.log.lexicon import OTHER, Lexicon
 from metrograph.privacy.secrets import is_secret
@@ -13,6 +15,7 @@ from metrograph.watch.pages.page import Page, Text
 from metrograph.watch.reading.words import plain, tells_of_waiting
 
 _LIST = 3  # lines that name things of one sort: fewer may be examples
+_OF_DISKS = {"disk", "partitions"}
 _NAMED = 2  # lines that name one kind, where no other is named as often
 _OVERVIEW = 3  # kinds of screens that lines with values name: an overview of what was answered
 _LABEL = re.compile(r"([^:：]{2,40})[:：]\s+\S")
@@ -129,6 +132,14 @@ def stands_alone(page: Page, lexicon: Lexicon) -> str:
     )
 
 
+@cache
+def _cities() -> frozenset[str]:
+    """The cities after which zones of time are called, in small letters."""
+    return frozenset(
+        zone.rpartition("/")[2].replace("_", " ").casefold() for zone in available_timezones() if "/" in zone
+    )
+
+
 def _by_content(title: str, lines: Sequence[Text], lexicon: Lexicon) -> Iterator[str]:
     """Kinds that what stands on a page tells, the surest first."""
     texts = [line.text for line in lines if line.text != title and not line.button]
@@ -141,11 +152,13 @@ def _by_content(title: str, lines: Sequence[Text], lexicon: Lexicon) -> Iterator
         ("partitions", sum(bool(_ON_DISKS.search(text)) for text in texts)),
         ("language", sum(bool(_LANGUAGES & set(plain(text).split())) for text in texts if len(text.split()) <= 3)),
         ("keyboard", sum(bool(_LAYOUT.search(text)) for text in texts)),
-        ("place", sum(bool(_ZONE.search(text)) for text in texts)),
+        ("place", sum(bool(_ZONE.search(text)) or text.casefold() in _cities() for text in texts)),
     ):
-        if found >= (_LIST if kind == "language" else 2):
+        if found >= (_LIST if kind in {"language", "place"} else 2):
             yield kind
     named = Counter(kind for text in texts if (kind := lexicon.kind_of(text)) != OTHER)
     ranked = [*named.most_common(2), ("", 0), ("", 0)]
+    if {kind for kind, _ in ranked[:2]} == _OF_DISKS:
+        yield "disk"  # one way to use a disk is to divide it by hand
     if ranked[0][1] >= _NAMED and ranked[0][1] > ranked[1][1]:
         yield ranked[0][0]
