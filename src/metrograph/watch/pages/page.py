@@ -305,7 +305,7 @@ def _shade(colour: NDArray[np.float64]) -> Colours:
 
 def cleaned(text: str) -> str:
     """Without what icons and frames beside a line are read as: single signs at its ends, marks in brackets."""
-    text = re.sub(r"^(?:[\[({][!?. ]*[\])}]\s*)+", "", text)
+    text = re.sub(r"^[-–—|\s]*(?:[\[({][!?. ]*[\])}]\s*)+", "", text)
     text = re.sub(r"^(?:[^\w¿¡\[(<“\"'%+-]+\s*)+", "", text)
     return re.sub(r"(?:\s+[^\w.:;?!)\]>”\"'%]+)+$", "", text).strip()
 

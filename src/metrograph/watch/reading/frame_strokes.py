@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 _ACROSS, _DOWN = 45, 45  # pixels: a stroke of a letter is shorter, also in headings, and a short button is as wide
+_STUB = 20  # pixels: longer than the bars of letters
 _UPRIGHT = 10  # pixels: the sides of a low button, which lie between two strokes across
 _THICK = 3  # pixels: what is thicker is an area
 _TOUCH = 4  # pixels between the end of an upright and a stroke across: corners are round
@@ -16,9 +17,10 @@ Ink = NDArray[np.bool_]
 
 def frame_strokes(ink: Ink) -> Ink:
     """The points of ink that belong to frames."""
-    across = _thin_runs(ink, _ACROSS, 1)
+    across, short = _thin_runs(ink, _ACROSS, 1), _thin_runs(ink, _STUB, 1)
     down = _thin_runs(ink, _DOWN, 0)
-    return across | down | _uprights(ink & ~down, across)
+    uprights = _uprights(ink & ~down, across, short)
+    return across | down | uprights | _stubs(short, uprights)
 
 
 def edges_of(strokes: Ink) -> NDArray[np.int32]:
@@ -57,11 +59,22 @@ def _thin_runs(ink: Ink, length: int, axis: int) -> Ink:
     return runs & ~_runs(runs, _THICK + 1, 1 - axis)
 
 
-def _uprights(ink: Ink, across: Ink) -> Ink:
+def _stubs(short: Ink, uprights: Ink) -> Ink:
+    """Short strokes across that end at an upright: what is left of a frame beside a title that fills it."""
+    groups, count = ndimage.label(short, np.ones((3, 3)))
+    if not count or not uprights.any():
+        return np.zeros_like(short)
+    kept = np.zeros(count + 1, np.bool_)
+    for number, (tall, wide) in enumerate(ndimage.find_objects(groups), 1):
+        kept[number] = uprights[tall, max(wide.start - _TOUCH, 0) : wide.stop + _TOUCH].any()
+    return kept[groups]
+
+
+def _uprights(ink: Ink, across: Ink, short: Ink) -> Ink:
     """Short upright strokes between two strokes across, or at the end of one."""
     runs = _runs(ink, _UPRIGHT, 0)
     groups, count = ndimage.label(runs, np.ones((3, 3)))
-    if not count or not across.any():
+    if not count or not short.any():
         return np.zeros_like(ink)
     kept = np.zeros(count + 1, np.bool_)
     for number, (tall, wide) in enumerate(ndimage.find_objects(groups), 1):
@@ -71,6 +84,6 @@ def _uprights(ink: Ink, across: Ink) -> Ink:
         above = across[max(tall.start - _TOUCH, 0) : tall.start + _TOUCH, columns].any()
         below = across[max(tall.stop - _TOUCH, 0) : tall.stop + _TOUCH, columns].any()
         # Or that a stroke across runs into, as at the sides of a title in its frame.
-        inner = across[tall.start + _TOUCH : max(tall.stop - _TOUCH, 0), columns].any()
+        inner = short[tall.start + _TOUCH : max(tall.stop - _TOUCH, 0), columns].any()
         kept[number] = (above and below) or inner
     return kept[groups]
