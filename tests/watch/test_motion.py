@@ -86,6 +86,11 @@ class MotionTest(unittest.TestCase):
         ]
         self.assertEqual([still.grey.shape for still in stills(frames)], [(200, 320), (400, 640)])
 
+    def test_a_size_that_changes_twice_at_once_is_nothing_to_stumble_over(self) -> None:
+        small = picture((10, 10, "Boot menu"), size=(320, 200))
+        frames = shown((0, FIRST), (3, small), (3.3, FIRST), until=6)
+        self.assertEqual([still.grey.shape for still in stills(frames)], [(400, 640), (400, 640)])
+
     def test_a_gap_is_told_once(self) -> None:
         frames = [*shown((0, FIRST), until=2), *(frame(9000 + look * 333, SECOND, gap=not look) for look in range(5))]
         self.assertEqual([still.gap for still in stills(frames)], [False, True])

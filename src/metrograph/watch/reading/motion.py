@@ -86,8 +86,9 @@ class Motion:
         # At rest a display gives the same picture again, which is not compared with itself.
         small = self._small if frame.grey is self._grey and self._small is not None else frame.grey[::_STEP, ::_STEP]
         self._grey, self._small = frame.grey, small
-        if self._read is not None and self._read.shape != small.shape:
-            self._forget()
+        seen = self._looks[-1].small if self._looks else self._read
+        if seen is not None and seen.shape != small.shape:
+            self._forget()  # also where the size changes twice before anything was read
         if frame.gap:
             self._gap, self._missing = True, frame.missing
         before = self._looks[-1] if self._looks else None
