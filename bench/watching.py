@@ -20,6 +20,7 @@ from collections.abc import Callable, Iterable, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
 from pathlib import Path
+from typing import Protocol
 
 import av
 import msgspec
@@ -46,6 +47,13 @@ LEXICON = load_lexicon()
 _GUARDED = range(500, 504)
 _BOUNDS = {"found": 0.9, "not false": 0.9, "titles right": 0.9, "kinds right": 0.85}
 _BANDS = ((0.0, 0.5), (0.5, 0.7), (0.7, 0.8), (0.8, 0.9), (0.9, 0.95), (0.95, 1.01))
+
+
+class Begun(Protocol):
+    """What begins at a moment, in seconds."""
+
+    @property
+    def start(self) -> float: ...  # noqa: D102 - as the class says
 
 
 class Known(msgspec.Struct, frozen=True):
@@ -88,7 +96,7 @@ def screens_of(truths: Iterable[Truth]) -> list[Truth]:
     return [truth for truth in truths if (truth.title or not truth.waiting) and (truth.dialog or not truth.error)]
 
 
-def matched(truths: Sequence[Truth], starts: Sequence[float]) -> dict[int, int]:
+def matched(truths: Sequence[Begun], starts: Sequence[float]) -> dict[int, int]:
     """Which claim, by its beginning in seconds, each truth gets; none twice, the nearest first."""
     pairs = sorted(
         (abs(start - truth.start), place, number)

@@ -4,14 +4,12 @@ from __future__ import annotations
 
 import random
 from collections.abc import Iterator
-from fractions import Fraction
 from pathlib import Path
 
-import av
 import msgspec
-import numpy as np
 from PIL import Image
 
+from bench.films.film import code
 from bench.looks.desktop import Desktop
 from bench.looks.flow import Flow, Meant
 from bench.looks.look import Look, flow_of
@@ -29,19 +27,7 @@ class Filmed(msgspec.Struct, frozen=True):
 def write_film(look: Look, path: Path, again: int = 0) -> None:
     """Films a look. again: another installation of the same installer."""
     flow = flow_of(look, again)
-    pages = draw(look, flow.sheets)
-    with av.open(str(path), "w") as container:
-        stream = container.add_stream("libx264", rate=look.rate)
-        stream.width, stream.height, stream.pix_fmt = *look.size, "yuv420p"
-        stream.options = {"crf": str(look.quality), "preset": "veryfast"}
-        stream.codec_context.time_base = Fraction(1, look.rate)
-        for number, picture in enumerate(_pictures(look, flow, pages)):
-            frame = av.VideoFrame.from_ndarray(np.asarray(picture), format="rgb24").reformat(format="yuv420p")
-            frame.pts, frame.time_base = number, Fraction(1, look.rate)
-            for packet in stream.encode(frame):
-                container.mux(packet)
-        for packet in stream.encode(None):
-            container.mux(packet)
+    code(look, _pictures(look, flow, draw(look, flow.sheets)), path)
     path.with_suffix(".json").write_bytes(msgspec.json.encode(Filmed(look, flow.seconds, flow.meant)))
 
 

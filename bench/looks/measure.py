@@ -25,8 +25,8 @@ from bench.looks.film import Filmed, write_film
 from bench.looks.flow import Meant
 from bench.looks.look import STYLES, TEXT, look_of
 from bench.looks.whole_way import write_whole_way
+from bench.watching import LEXICON, WORDS, matched
 from metrograph.log.escapes import join_list
-from metrograph.log.lexicon import load_lexicon
 from metrograph.watch.drafts.proposals import sure_of
 from metrograph.watch.drafts.scanning import Scan
 from metrograph.watch.inputs.video import Film
@@ -36,8 +36,6 @@ from metrograph.watch.reading.text_reader import LineReader, Tesseract
 from metrograph.watch.reading.words import plain
 from metrograph.watch.screens.spans import Span, find_spans
 
-NEAR = 1.0  # seconds: a screen is found when something is said to begin so near to it
-WORDS = 0.75  # of a title's words have to be in the one that was read
 SURE = 0.9
 _GUARDED = 700  # the first look that the guard may draw: no rule is set on these
 _BOUNDS = {
@@ -48,7 +46,6 @@ _BOUNDS = {
     "kinds": (0.65, 1.0),
 }
 """Between what the guard's figures have to lie; chance alone moves a hundred screens by five points."""
-LEXICON = load_lexicon()
 
 
 class Outcome(msgspec.Struct, frozen=True):
@@ -93,24 +90,9 @@ def outcomes(film: Path) -> list[Outcome]:
         pass
     spans = find_spans(scan.pages, LEXICON, round(truth.seconds * 1000))
     claims = [span for span in spans if span.title or not span.waiting]
-    pairs = matched([meant.start for meant in screens], [claim.start / 1000 for claim in claims])
+    pairs = matched(screens, [claim.start / 1000 for claim in claims])
     found = [Outcome(film.stem, meant, claims[pairs[n]] if n in pairs else None) for n, meant in enumerate(screens)]
     return found + [Outcome(film.stem, None, claim) for n, claim in enumerate(claims) if n not in pairs.values()]
-
-
-def matched(truths: Sequence[float], starts: Sequence[float]) -> dict[int, int]:
-    """Which claim, by its beginning in seconds, each truth gets; none twice, the nearest first."""
-    pairs = sorted(
-        (abs(start - truth), place, number)
-        for place, truth in enumerate(truths)
-        for number, start in enumerate(starts)
-        if abs(start - truth) <= NEAR
-    )
-    taken: dict[int, int] = {}
-    for _, place, number in pairs:
-        if place not in taken and number not in taken.values():
-            taken[place] = number
-    return taken
 
 
 class Shares(msgspec.Struct):

@@ -4,19 +4,17 @@ from __future__ import annotations
 
 import random
 from collections.abc import Iterator
-from fractions import Fraction
 from pathlib import Path
 
-import av
 import msgspec
-import numpy as np
 from msgspec.structs import replace
 from PIL import Image, ImageDraw
 
+from bench.films.film import code
 from bench.films.themes import face, mono
 from bench.looks.desktop import Desktop
 from bench.looks.film import Filmed
-from bench.looks.flow import FlowTeller, Meant, Sheet
+from bench.looks.flow import FlowTeller, Meant
 from bench.looks.look import TEXT, Look, flow_of
 from bench.looks.toolkits import draw
 
@@ -117,29 +115,16 @@ class WholeWay:
     def first_boot(self) -> None:
         """A program of the first boot, in another window."""
         teller = FlowTeller(self.look.tongue, self.look.seed, "own", step_names=False)
-        sheets: list[Sheet] = []
         for kind in _FIRST_BOOT:
             teller.tell_one(kind)
-        sheets = teller.sheets
-        pages = draw(replace(self.look, style=self.look.style), sheets)
+        pages = draw(self.look, teller.sheets)
         self.pages([(at, pages[number]) for at, number in teller.shown], teller.now, teller.meant)
 
 
 def write_whole_way(look: Look, path: Path) -> None:
     """Films the way of a look; its truth lies beside it."""
     way = WholeWay(look)
-    with av.open(str(path), "w") as container:
-        stream = container.add_stream("libx264", rate=look.rate)
-        stream.width, stream.height, stream.pix_fmt = *look.size, "yuv420p"
-        stream.options = {"crf": str(look.quality), "preset": "veryfast"}
-        stream.codec_context.time_base = Fraction(1, look.rate)
-        for number, picture in enumerate(_frames(way.shown, look.rate)):
-            frame = av.VideoFrame.from_ndarray(np.asarray(picture), format="rgb24").reformat(format="yuv420p")
-            frame.pts, frame.time_base = number, Fraction(1, look.rate)
-            for packet in stream.encode(frame):
-                container.mux(packet)
-        for packet in stream.encode(None):
-            container.mux(packet)
+    code(way.look, _frames(way.shown, look.rate), path)
     path.with_suffix(".json").write_bytes(msgspec.json.encode(Filmed(way.look, way.now, way.meant)))
 
 

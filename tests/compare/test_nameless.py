@@ -29,3 +29,11 @@ class NamelessTest(unittest.TestCase):
     def test_what_is_not_there_where_every_title_is_known_is_gone(self) -> None:
         after = BEFORE.replace("1:00 screen Your account\n", "")
         self.assertEqual(self.changes(after), [("screen-gone", "Your account")])
+
+    def test_two_words_for_a_desktop_are_no_new_name_of_it(self) -> None:
+        def ending(title: str, kind: str) -> str:
+            return BEFORE.replace("4:00 end", f"4:00 screen {title}\n    kind: {kind}\n5:00 end")
+
+        sides = [Side(name, (run_of(ending(title, "desktop"), name),)) for name, title in (("a", "Home"), ("b", "Desktop"))]  # fmt: skip
+        merged = merged_flow(sides, NO_RULINGS, None)
+        self.assertEqual(told_between(sides, merged, Coverage(sides, merged), 0, 1).changes, [])

@@ -15,6 +15,7 @@ from metrograph.watch.reading.text_reader import ReadLine
 from metrograph.watch.reading.words import button_of
 from metrograph.watch.screens.page_kinds import kind_of, stands_alone
 from metrograph.watch.screens.questions import question_of, same_question
+from metrograph.watch.screens.spans import find_spans
 from metrograph.watch.screens.static_regions import StaticRegions
 from metrograph.watch.screens.stretches import Stretches
 
@@ -70,7 +71,17 @@ class Steps(unittest.TestCase):
 class Kinds(unittest.TestCase):
     def test_a_question_tells_where_the_heading_stands_over_several(self) -> None:
         self.assertEqual(kind_of("Network", "Host name:", (), LEXICON), "network")
-        self.assertEqual(kind_of("Network", "Host name:", (), LEXICON, shared=True), "host")
+        shared = [
+            replace(shown, start=5000 * number, at=5000 * number + 1000, number=number)
+            for number, shown in enumerate(
+                page(0, line("Network", top=10), line(asked, top=60), line("Next", 800, 560))
+                for asked in ("How do you connect?", "Host name:")
+            )
+        ]
+        self.assertEqual(
+            [(span.name, span.kind) for span in find_spans(shared, LEXICON)],
+            [("Network: How do you connect?", "network"), ("Network: Host name", "host")],
+        )
 
     def test_what_stands_on_a_page_tells_where_its_words_do_not(self) -> None:
         for lines, kind in (
@@ -106,6 +117,18 @@ class Surroundings(unittest.TestCase):
         # A wallpaper that changes a little is the same one.
         near = replace(desk[0], number=9, ring=bytes([9] * 52 * 3))
         self.assertEqual(Stretches([*desk, near]).of(near), Stretches(desk).of(desk[0]))
+
+    def test_a_desktop_that_surrounds_everything_is_still_a_desktop_after_a_black_screen(self) -> None:
+        words = [line("10:04", 480, 4), *column("Home", "Trash", left=20, top=100, step=110)]
+        desk, black = page(0, *words, ring=bytes(52 * 3)), replace(page(0), blank=True)
+        told: list[Page] = []
+        for name in ("Alder", "Birch", "Cedar", "Dogwood"):
+            rows = column(*(f"{name}{part}" for part in ("leaf", "stem", "root", "bark")))
+            told += [page(0, line(name, top=10), *rows, ring=bytes([200] * 52 * 3)), black, desk]
+        times = [{"start": 5000 * n, "at": 5000 * n + 1000, "number": n} for n in range(len(told))]
+        shown = [replace(each, changed=(0, 0, 1000, 600), **time) for each, time in zip(told, times, strict=True)]
+        found = [(span.title, span.waiting) for span in find_spans(shown, LEXICON)]
+        self.assertEqual(found[1::3] + found[2::3], [("", True)] * 4 + [("Desktop", False)] * 4)
 
     def test_pages_are_brought_into_the_size_that_most_have(self) -> None:
         large = page(0, replace(line("Disk", 600, 400), tall=24), size=(2000, 1200))

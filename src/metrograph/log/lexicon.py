@@ -17,6 +17,8 @@ from metrograph.log.verbs import PHASES
 OTHER = "other"
 UNTITLED = "Unknown screen"
 """With a number, the title of a screen that was seen and whose own title nobody knows yet."""
+NAMELESS = frozenset({"desktop", "greeter"})
+"""Kinds of screens that bear no title: what one is called is the word of whoever noted it."""
 UNCONFIRMED = " (not confirmed)"
 """Behind a title that a draft proposed, and that nobody has looked at."""
 _LONGEST_TITLE = 500  # characters of a title that are looked at

@@ -171,9 +171,7 @@ def said_at(notes: Iterable[TimedNote], understood: bool = False) -> Iterator[Ev
 _STEPS = (
     (-9.0, 0.02), (0.5, 0.2), (0.8, 0.5), (1.2, 0.65), (1.5, 0.72), (1.7, 0.88), (1.9, 0.95), (2.4, 0.97), (4.0, 0.98)
 )  # fmt: skip
-_NO_BUTTON = (
-    1.0  # off where nothing can be pressed and no word is known: a picture has lines, and none of them is a title
-)
+_NO_BUTTON = 1.0  # off where nothing can be pressed and no word is known: a picture has lines, none of them a title
 UNKNOWN = 0.5
 """Below it a screen is said to be there, and its title is not."""
 WAIT = 0.9

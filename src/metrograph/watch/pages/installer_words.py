@@ -2,28 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from functools import cache
 
 from metrograph.languages.language_tables import tables
-from metrograph.watch.reading.words import plain
+from metrograph.watch.reading.words import words_in
 
 
 @cache
 def _vocabulary() -> frozenset[str]:
     """All words that installers are known to use, in every language."""
-    return frozenset(word for kind in ("kinds", "screens", "private") for word in _words(tables(kind).values()))
-
-
-def _words(value: object) -> Iterable[str]:
-    if isinstance(value, str):
-        yield from plain(value.lstrip("=")).split()
-    elif isinstance(value, dict):
-        for inner in value.values():
-            yield from _words(inner)
-    elif not isinstance(value, int | float):
-        for inner in value:  # type: ignore[attr-defined]
-            yield from _words(inner)
+    return frozenset(word for kind in ("kinds", "screens", "private") for word in words_in(tables(kind)))
 
 
 @cache

@@ -12,7 +12,6 @@ from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from functools import cache
 from typing import NamedTuple
-from unicodedata import combining, normalize
 
 import msgspec
 from rapidfuzz import fuzz
@@ -24,7 +23,7 @@ from metrograph.privacy.secrets import is_secret
 from metrograph.watch.pages.installer_words import is_known
 from metrograph.watch.pages.page import Page, Text
 from metrograph.watch.pages.step_lists import step_lines
-from metrograph.watch.reading.words import plain, tells_of_trouble
+from metrograph.watch.reading.words import plain, tells_of_trouble, without_accents
 
 PRIVATE_KINDS = frozenset(
     {"account", "accounts", "admin", "host", "remote", "encryption", "network", "summary", "greeter"}
@@ -120,7 +119,8 @@ class PageGate:
 
     def _surrounds(self, text: Text) -> bool:
         """Whether a line stood in its place when nothing was asked for, or under several headings."""
-        return _place(text) in self._stood | self._steps or len(self._under[_place(text)]) >= _HEADINGS
+        place = _place(text)
+        return place in self._stood or place in self._steps or len(self._under[place]) >= _HEADINGS
 
     def _is_nobodys(self, text: Text) -> bool:
         """Whether a line of a list names a step and nothing else: behind a label, a value may stand in its line."""
@@ -303,17 +303,14 @@ def _stands_beside(text: Text, texts: Sequence[Text]) -> bool:
 
 @cache
 def _long_secret_words() -> tuple[str, ...]:
-    return tuple({_without_accents(word) for word in words_of("private", "secret") if len(word) >= _READ_WRONGLY})
+    words = (word for word in words_of("private", "secret") if len(word) >= _READ_WRONGLY)
+    return tuple({without_accents(word.removeprefix("=").casefold()) for word in words})
 
 
 def _reads_like_secret(text: str) -> bool:
     """Whether a line is the name of a secret with a letter or two misread, as in a language that is not read."""
-    said = _without_accents(text.strip(" :*"))
+    said = without_accents(text.strip(" :*").removeprefix("=").casefold())
     return len(said) >= _READ_WRONGLY and any(fuzz.ratio(said, word) >= _MISREAD for word in _long_secret_words())
-
-
-def _without_accents(word: str) -> str:
-    return "".join(sign for sign in normalize("NFD", word.removeprefix("=").casefold()) if not combining(sign))
 
 
 def _belongs(text: Text, label: Text) -> bool:

@@ -114,8 +114,8 @@ def _while(frames: Iterable[Frame], going: Going) -> Iterator[Frame]:
         yield frame
 
 
-def read_page(still: Still, reader: LineReader, spoken: ScreenLanguage | None = None) -> Page:
-    """The page of one still. spoken: guesses its language; that of the reader stays where there is none."""
+def read_page(still: Still, reader: LineReader, spoken: ScreenLanguage) -> Page:
+    """The page of one still. spoken: guesses its language."""
     if is_blank(still.grey):
         return blank_page(still)
     lines = find_lines(still.grey)
@@ -129,11 +129,9 @@ def read_page(still: Still, reader: LineReader, spoken: ScreenLanguage | None = 
     return page_of(still, lines, _read(still, lines, reader, spoken), marks)
 
 
-def _read(still: Still, lines: list[Line], reader: LineReader, spoken: ScreenLanguage | None) -> list[ReadLine]:
+def _read(still: Still, lines: list[Line], reader: LineReader, spoken: ScreenLanguage) -> list[ReadLine]:
     """What the lines say; once more where they turn out to be in another language."""
     readings = reader.read(still.grey, lines)
-    if spoken is None:
-        return readings
     language = spoken.by_reading(still.grey, lines, readings, reader.language)
     if language != reader.language:
         reader.language = language

@@ -6,13 +6,12 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
 from functools import cache
 from statistics import mean
-from unicodedata import combining, normalize
 
 from metrograph.languages.language_tables import tables
 from metrograph.watch.inputs.frames import Grey
 from metrograph.watch.reading.lines import Line
 from metrograph.watch.reading.text_reader import Engine, ReadLine, for_engine
-from metrograph.watch.reading.words import plain
+from metrograph.watch.reading.words import plain, without_accents, words_in
 
 _REMEMBERED = 0.6  # of what earlier pages told: an installer changes its language on the first pages, and hardly again
 _TOLD = 2.0  # words that one language alone has, by which it is believed
@@ -34,7 +33,7 @@ class ScreenLanguage:
 
     def after(self, readings: Iterable[ReadLine], now: str) -> str:
         """The language of a page by its words; the one in which it was read where they do not tell."""
-        words = {word for reading in readings for word in _bare(plain(reading.text)).split()}
+        words = {word for reading in readings for word in without_accents(plain(reading.text)).split()}
         told: defaultdict[str, float] = defaultdict(float)
         for word in words:
             for language in _speakers().get(word, ()):
@@ -71,22 +70,7 @@ def _speakers() -> dict[str, tuple[str, ...]]:
     found: defaultdict[str, set[str]] = defaultdict(set)
     for table in ("screens", "kinds"):
         for language, words in tables(table).items():
-            for word in _words_in(words):
-                found[word].add(language)
+            for word in map(without_accents, words_in(words)):
+                if len(word) > 1:
+                    found[word].add(language)
     return {word: tuple(sorted(languages)) for word, languages in found.items()}
-
-
-def _words_in(value: object) -> Iterable[str]:
-    if isinstance(value, str):
-        yield from (word for word in _bare(plain(value)).split() if len(word) > 1)
-    elif isinstance(value, dict):
-        for inner in value.values():
-            yield from _words_in(inner)
-    elif isinstance(value, list):
-        for inner in value:
-            yield from _words_in(inner)
-
-
-def _bare(text: str) -> str:
-    """Letters without their accents."""
-    return "".join(sign for sign in normalize("NFKD", text) if not combining(sign))

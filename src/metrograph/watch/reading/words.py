@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from functools import cache
 from typing import Literal, get_args
+from unicodedata import combining, normalize
 
 import msgspec
 from rapidfuzz import fuzz
@@ -84,6 +85,23 @@ def tells_of_waiting(text: str) -> bool:
 def tells_of_trouble(text: str) -> bool:
     """Whether a line says that something went wrong, or that an answer is refused."""
     return _begins(text, screen_words().trouble)
+
+
+def words_in(table: object) -> Iterator[str]:
+    """Every single word that stands anywhere in a language's table, in small letters."""
+    if isinstance(table, str):
+        yield from plain(table).split()
+    elif isinstance(table, dict):
+        for inner in table.values():
+            yield from words_in(inner)
+    elif isinstance(table, list | tuple):
+        for inner in table:
+            yield from words_in(inner)
+
+
+def without_accents(text: str) -> str:
+    """The letters alone: accents are what a reader of pictures misses first."""
+    return "".join(sign for sign in normalize("NFKD", text) if not combining(sign))
 
 
 def _begins(text: str, words: Iterable[str]) -> bool:

@@ -88,9 +88,8 @@ def _drawn(before: Sequence[Text], after: Sequence[Text]) -> Picked | None:
         return None
     now, then = marks.now, marks.then
     if not marks.known or then == now:
-        if not now:
-            return None  # nothing is ticked, or what is ticked was not seen to be
-        return Picked(join_list(now) or _NOTHING, None, _MARK_SURE, marks.offered)
+        # Where nothing is ticked, what is may only not have been seen.
+        return Picked(join_list(now), None, _MARK_SURE, marks.offered) if now else None
     if marks.round:
         return Picked(now[0] if now else _NOTHING, then[0] if then else None, _MARK_SURE, marks.offered)
     ticked = [f"+{text}" for text in now if text not in then] + [f"-{text}" for text in then if text not in now]

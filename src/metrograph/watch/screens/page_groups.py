@@ -148,6 +148,8 @@ def _on_dialog(
 
 def _emptied(current: PageGroup, page: Page, regions: StaticRegions) -> bool:
     """Whether of a full page nothing but its heading is left: it was answered, and the next one is on its way."""
+    if regions.come_anew(current.last, page):
+        return False  # a desktop after a black screen: all of it surrounds other pages, and it is whole all the same
     own = regions.own(page)
     if current.emptied:
         return shared(regions.own(current.last), own) == len(own) and len(own) <= 1

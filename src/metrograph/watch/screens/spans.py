@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import NamedTuple
 
 import msgspec
 
@@ -15,7 +16,7 @@ from metrograph.watch.screens.choices import Picked, picked_on
 from metrograph.watch.screens.dialogs import at_work
 from metrograph.watch.screens.jumps import with_jumps
 from metrograph.watch.screens.page_groups import PageGroup, group_pages, joined, screens_of, turned
-from metrograph.watch.screens.page_kinds import kind_of, stands_alone
+from metrograph.watch.screens.page_kinds import kind_by_words, kind_of, stands_alone
 from metrograph.watch.screens.questions import ASKS, question_of, said_below, same_question
 from metrograph.watch.screens.screen_figures import Said, figures_on
 from metrograph.watch.screens.static_regions import StaticRegions
@@ -116,15 +117,16 @@ def _named_apart(spans: list[Span], lexicon: Lexicon) -> list[Span]:
                 other.question for other in spans if same_title(other.title, span.title) and other.question
             ]
     return [
-        msgspec.structs.replace(span, shared=True, kind=_kind_by_question(span, lexicon))
+        msgspec.structs.replace(span, shared=True, kind=_kind_of_shared(span, lexicon))
         if span.question and any(not same_question(span.question, other) for other in asked.get(number, ()))
         else span
         for number, span in enumerate(spans)
     ]
 
 
-def _kind_by_question(span: Span, lexicon: Lexicon) -> str:
-    kind = lexicon.kind_of(span.question)
+def _kind_of_shared(span: Span, lexicon: Lexicon) -> str:
+    """What one of several screens under a heading is for: its question tells, where that says anything."""
+    kind = kind_by_words((span.question,), lexicon)
     return span.kind if kind == OTHER else kind
 
 
@@ -153,39 +155,62 @@ def _is_again(span: Span, other: Span) -> bool:
     return not span.below or not other.below or same_question(span.below, other.below)
 
 
+class _Called(NamedTuple):
+    """What a screen is called, and what speaks for that: as in ``Span``."""
+
+    title: str
+    question: str
+    below: str
+    points: float
+    margin: float
+    read: float
+
+
 def _span(group: PageGroup, end: int, lexicon: Lexicon, regions: StaticRegions) -> Span:
-    best = group.best()
-    title, points, read = best[0] if best else ("", 0.0, 0.0)
-    page = max(group.pages, key=lambda page: (any(text.text == title for text in page.said), len(page.said)))
-    place = next((text for text in page.said if text.text == title), None)
-    own = regions.own(page)
-    pressed = any(page.asks or any(text.button for text in page.said) for page in group.pages)
-    question = question_of(own, place if place in own else None)
-    if not pressed and kind_of(title, "", (), lexicon) == OTHER and not question.endswith(ASKS):
-        question = ""  # a desktop's words ask nothing
-    trouble, trouble_at = _trouble(group, title)
+    called, page = _called(group, lexicon, regions)
+    trouble, trouble_at = _trouble(group, called.title)
     alone = "" if group.silent or group.dialog else stands_alone(page, lexicon)
     busy = sum(at_work(page, regions) for page in group.pages) * 2 > len(group.pages)
     waiting = group.silent or (busy and not alone)
-    below = question or said_below(own, place if place in own else None)
     if alone:
-        title, question, points, read = _ALONE[alone], "", _ALONE_POINTS, 1.0
-    kind = alone or kind_of(title, question, own, lexicon, below=below)
+        called = called._replace(title=_ALONE[alone], question="", points=_ALONE_POINTS, margin=_ALONE_POINTS, read=1.0)
+    kind = alone or kind_of(called.title, called.question, regions.own(page), lexicon, called.below)
     answers = not (waiting or group.dialog or kind in _NO_ANSWER)
-    choices = picked_on(group.pages[0], group.last, regions, (title, question)) if answers else ()
+    named = (called.title, called.question)
     return Span(
-        group.pages[0].start, end, title, kind, question, below, waiting=waiting and not group.dialog,
+        group.pages[0].start, end, called.title, kind, called.question, called.below,
+        waiting=waiting and not group.dialog,
         error=bool(trouble), trouble=trouble, trouble_at=trouble_at, dialog=bool(group.dialog),
-        pressed=pressed,
-        points=points,
-        margin=points - (best[1][1] if len(best) > 1 and not alone else 0.0),
-        read=read,
+        pressed=_pressed(group),
+        points=called.points,
+        margin=called.margin,
+        read=called.read,
         page=page.number,
         gap=group.pages[0].gap,
         console=any(page.console for page in group.pages),
-        choices=choices,
+        choices=picked_on(group.pages[0], group.last, regions, named) if answers else (),
         figures=() if group.dialog else figures_on(group.pages, kind, waiting, regions),
     )  # fmt: skip
+
+
+def _called(group: PageGroup, lexicon: Lexicon, regions: StaticRegions) -> tuple[_Called, Page]:
+    """What a screen is called by its words, and the page that shows these best."""
+    best = group.best()
+    title, points, read = best[0] if best else ("", 0.0, 0.0)
+    page = max(group.pages, key=lambda page: (any(text.text == title for text in page.said), len(page.said)))
+    own = regions.own(page)
+    place = next((text for text in page.said if text.text == title), None)
+    heading = place if place in own else None
+    question = question_of(own, heading)
+    if not _pressed(group) and lexicon.kind_of(title) == OTHER and not question.endswith(ASKS):
+        question = ""  # words of a page on which nothing can be pressed ask nothing
+    margin = points - (best[1][1] if len(best) > 1 else 0.0)
+    return _Called(title, question, said_below(own, heading), points, margin, read), page
+
+
+def _pressed(group: PageGroup) -> bool:
+    """Whether there was a button on a screen."""
+    return any(page.asks or any(text.button for text in page.said) for page in group.pages)
 
 
 def _trouble(group: PageGroup, title: str) -> tuple[str, int]:

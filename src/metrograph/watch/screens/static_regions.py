@@ -41,8 +41,9 @@ class StaticRegions:
         self._screens = Counter(self._stretches.of(page) for page in screens)
         self._rows: dict[int, list[_PlacedLine]] = defaultdict(list)
         for number, page in enumerate(screens):
+            said = set(page.said)
             for text in page.texts:
-                if not text.text or text in page.said:
+                if not text.text or text in said:
                     words = set(plain(text.text).split()) if text.text else None
                     self._rows[text.top // _ROW].append(_PlacedLine(number, self._stretches.of(page), text, words))
         self._own: dict[int, list[Text]] = {}
@@ -66,6 +67,11 @@ class StaticRegions:
         # It stands on its own screen anyhow.
         parts = (max(len(found[word]) - 1, 0) / (screens - 1) for word in words)
         return sum(min(max((part - _SOME) / (_MOST - _SOME), 0.0), 1.0) for part in parts) / len(words)
+
+    def come_anew(self, before: Page, page: Page) -> bool:
+        """Whether a page that says something has other surroundings than the one before it, which may have none."""
+        stretch = self._stretches.of(page)
+        return stretch is not None and bool(page.said) and stretch != self._stretches.of(before)
 
     def _counting(self, page: Page) -> int | None:
         """The stretch whose screens count for a page; None where all do, as it has too few of its own."""
@@ -107,7 +113,7 @@ class StaticRegions:
         """
         if marked is None:
             return int(
-                any(self._is_step(page, other, line) and same_title(other.text, line.text) for other in page.said)
+                any(same_title(other.text, line.text) and self._is_step(page, other, line) for other in page.said)
             )
         if same_title(marked.text, line.text):
             return int(marked is not line)
