@@ -19,7 +19,7 @@ from metrograph.compare.changes_beside import changes_beside
 from metrograph.compare.coverage import Coverage, Silence
 from metrograph.compare.flow_records import Change, FlowCell, LogPlace, Side, Unknown, What
 from metrograph.log.escapes import join_list
-from metrograph.log.lexicon import NAMELESS, is_after_restart, is_untitled
+from metrograph.log.lexicon import WITHOUT_TITLE, is_after_restart, is_untitled
 from metrograph.run.records import Choice, Part
 
 _IMPORTANCE = {what: rank for rank, what in enumerate(What)}
@@ -160,7 +160,7 @@ class _Pair:
     def _screen_changes(self, index: int, before: FlowCell, after: FlowCell) -> Iterator[Change]:
         kind = self.rows[index].kind
         seen = (before.seen, after.seen)
-        unknown = kind in NAMELESS or is_untitled(before.title) or is_untitled(after.title)
+        unknown = kind in WITHOUT_TITLE or is_untitled(before.title) or is_untitled(after.title)
         if before.title != after.title and index not in self.parted and not unknown:
             yield Change(*self.names, What.SCREEN_RENAMED, kind, after.title, None, before.title, after.title, *seen)
         # Across the restart it is another part of the installation even where the order is as it was.

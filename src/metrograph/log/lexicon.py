@@ -17,7 +17,7 @@ from metrograph.log.verbs import PHASES
 OTHER = "other"
 UNTITLED = "Unknown screen"
 """With a number, the title of a screen that was seen and whose own title nobody knows yet."""
-NAMELESS = frozenset({"desktop", "greeter"})
+WITHOUT_TITLE = frozenset({"desktop", "greeter"})
 """Kinds of screens that bear no title: what one is called is the word of whoever noted it."""
 UNCONFIRMED = " (not confirmed)"
 """Behind a title that a draft proposed, and that nobody has looked at."""
