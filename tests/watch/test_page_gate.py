@@ -135,6 +135,20 @@ class Gate(unittest.TestCase):
         )
         self.assertEqual([text.text for text in page.texts][1:3], [f"Password  {HIDDEN}", f"User name: {HIDDEN}"])
 
+    def test_a_label_with_letters_read_wrongly_is_a_label(self) -> None:
+        """By itself on a page whose heading says nothing: then nothing else tells that somebody is asked for."""
+        for label in ("Benutzemame", "Rechnemame", "Cornputernaam"):
+            with self.subTest(label):
+                (page,) = self.kept(form("Almost there", [(label, USER)], boxed=False))
+                self.assertEqual([text.text for text in page.texts][2], "")
+
+    def test_a_value_is_no_title_where_its_label_cannot_be_read(self) -> None:
+        for label in ("§ 4 ww", "Qvtz"):
+            account = form("Create your account", [(label, USER), ("Password", PASSWORD)], boxed=False)
+            likely = [account.texts[0], account.texts[2]]
+            passed = PageGate(LEXICON).passed(account, likely)
+            self.assertEqual([text.text for text in passed.page.texts][::2], ["Create your account", "", ""])
+
     def test_what_was_typed_is_known_on_later_pages_even_misread(self) -> None:
         account = form("Create your account", [("User name", "Marguerite")], boxed=True)
         later = said("Copying files", "Hello Margueritc, this takes a while", number=1)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from functools import cached_property
 from itertools import pairwise
 from statistics import median
 
@@ -87,7 +88,7 @@ class SkippedTime(msgspec.Struct, frozen=True):
     sure: float = 1.0
 
 
-class Page(msgspec.Struct, frozen=True):
+class Page(msgspec.Struct, frozen=True, dict=True):
     """A still, read: the lines that stand on it.
 
     start: when it came up; at: when it was read, both in milliseconds; size: width and height in pixels.
@@ -113,7 +114,7 @@ class Page(msgspec.Struct, frozen=True):
     asks: bool = False
     ring: bytes = b""
 
-    @property
+    @cached_property
     def said(self) -> list[Text]:
         """The lines that could be read."""
         return [text for text in self.texts if text.sure >= READ and len(text.text) > 1]

@@ -10,20 +10,19 @@ from __future__ import annotations
 import re
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
-from functools import cache
 from typing import NamedTuple
 
 import msgspec
 from rapidfuzz import fuzz
 
-from metrograph.languages.language_tables import words_of
 from metrograph.log.lexicon import Lexicon
 from metrograph.privacy.leaks import leaks_in
 from metrograph.privacy.secrets import is_secret
 from metrograph.watch.pages.installer_words import is_known
+from metrograph.watch.pages.misread_labels import reads_like_label
 from metrograph.watch.pages.page import Page, Text
 from metrograph.watch.pages.step_lists import step_lines
-from metrograph.watch.reading.words import plain, tells_of_trouble, without_accents
+from metrograph.watch.reading.words import plain, tells_of_trouble
 
 PRIVATE_KINDS = frozenset(
     {"account", "accounts", "admin", "host", "remote", "encryption", "network", "summary", "greeter"}
@@ -46,7 +45,6 @@ _CODE = re.compile(
 _LIKELY = 4  # lines of which one may be the title
 _MARGIN = 0.5  # heights of a line that are blanked around it
 _NEAR = 16  # pixels
-_READ_WRONGLY = 7  # letters of a name of a secret that is known again with one or two of them misread
 _OF_DISKS = re.compile(
     r"[\d.,:%x+-]+|\d+(?:[.,]\d+)?[KMGT]i?B?|[KMGT]?i?B|/(?:dev/[a-z]{2,8}\d{0,3}[a-z0-9]{0,4}|boot|home|var|usr|efi|boot/efi|tmp)?"
     r"|(?:ext[234]|btrfs|xfs|zfs|f2fs|ntfs|fat32|vfat|swap|lvm|gpt|mbr|efi|uefi|bios)",
@@ -101,6 +99,9 @@ class PageGate:
         kinds = {self._lexicon.kind_of(text.text) for text in titles[:2]}
         private = bool(kinds & PRIVATE_KINDS) or bool(labels)
         learnt = self._learn(page, [*labels, *steps], everything="network" in kinds) if private else False
+        # What stands beside another line is its value: a label that could not be read hides nothing by itself.
+        apart = [text for text in page.texts if text not in steps]
+        titles = [text for text in titles if not _stands_beside(text, apart)] if private else titles
         likely = _may_be_title(titles, labels)
         kept = self._of_private(page, labels, [*likely, *steps]) if private else self._of_others(page, likely)
         texts = tuple(_with(text, said) for text, said in zip(page.texts, kept, strict=True))
@@ -131,7 +132,7 @@ class PageGate:
         """Whether a line asks for something private."""
         said = _SEPARATOR.split(text.text, maxsplit=1)[0]
         few = len(plain(said).split()) <= _LABEL and not tells_of_trouble(text.text)
-        asks = self._lexicon.is_personal(said) or is_secret(said) or _reads_like_secret(said)
+        asks = self._lexicon.is_personal(said) or is_secret(said) or reads_like_label(said)
         return few and asks and text.button is None and text.mark is None and not text.field
 
     def _of_private(self, page: Page, labels: Sequence[Text], titles: Sequence[Text]) -> Iterator[str]:
@@ -299,18 +300,6 @@ def _stands_beside(text: Text, texts: Sequence[Text]) -> bool:
     return any(
         other.right <= text.left and abs(other.top - text.top) <= _BESIDE * max(text.height, 1) for other in texts
     )
-
-
-@cache
-def _long_secret_words() -> tuple[str, ...]:
-    words = (word for word in words_of("private", "secret") if len(word) >= _READ_WRONGLY)
-    return tuple({without_accents(word.removeprefix("=").casefold()) for word in words})
-
-
-def _reads_like_secret(text: str) -> bool:
-    """Whether a line is the name of a secret with a letter or two misread, as in a language that is not read."""
-    said = without_accents(text.strip(" :*").removeprefix("=").casefold())
-    return len(said) >= _READ_WRONGLY and any(fuzz.ratio(said, word) >= _MISREAD for word in _long_secret_words())
 
 
 def _belongs(text: Text, label: Text) -> bool:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from functools import lru_cache
 
 from rapidfuzz import fuzz
 
@@ -15,6 +16,7 @@ _TITLE_ALIKE = 86  # of 100: titles are read better, and two of them often share
 _SHORT = 5  # letters: shorter words have to be the same
 
 
+@lru_cache(65536)  # pages are compared line by line with those before them, and most lines stay
 def says_the_same(one: str, other: str, least: float = _SAID_ALIKE) -> bool:
     """Whether two lines say the same, if misread."""
     first, second = plain(one), plain(other)

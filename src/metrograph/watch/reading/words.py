@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator
-from functools import cache
+from functools import cache, lru_cache
 from typing import Literal, get_args
 from unicodedata import combining, normalize
 
@@ -53,6 +53,7 @@ def screen_words() -> ScreenWords:
     )
 
 
+@lru_cache(16384)  # the lines of a film are compared with each other again and again
 def plain(text: str) -> str:
     """Small letters without signs around words: ``<Go Back>`` is ``go back``."""
     return " ".join(re.findall(r"[^\W_]+(?:['’.-][^\W_]+)*", text.casefold().replace("’", "'")))

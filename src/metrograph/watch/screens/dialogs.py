@@ -12,14 +12,17 @@ from metrograph.watch.screens.static_regions import StaticRegions
 _OUTSIDE = 0.6  # of the lines outside a box that have to stay for it to be a dialog
 _DIALOG = 0.4  # of the page: a larger box of lines is a page
 _PAGE = 0.85  # of the picture: where more has changed, a page has come
+_ENDING = frozenset({"answer", "forward", "cancel"})  # buttons that take a dialog away
 _APART = 90  # pixels between a dialog's text and its buttons, and between these
 
 
 def dialog_over(before: Page, page: Page, regions: StaticRegions) -> tuple[Text, ...]:
     """The lines of a dialog that has come up over the page before; none when it is no dialog."""
+    if share_of(page.changed, page) > _PAGE or not any(text.button in _ENDING for text in page.said):
+        return ()
     new = [text for text in page.said if not any(same_line(text, old) or _cut_off(text, old) for old in before.said)]
-    buttons = [text for text in new if text.button in {"answer", "forward", "cancel"}]
-    if not buttons or share_of(page.changed, page) > _PAGE:
+    buttons = [text for text in new if text.button in _ENDING]
+    if not buttons:
         return ()
     inner = _around(buttons[0], new)
     box = _bounds(inner)

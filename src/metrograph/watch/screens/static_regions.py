@@ -22,12 +22,14 @@ OWN = 0.5
 
 
 class _PlacedLine(NamedTuple):
-    """A line of a screen, with the words that it has; None where it could not be read, or was not to be kept."""
+    """A line in its place, as it stands on one screen or on many. words: None where it could not be read or kept."""
 
-    screen: int
     stretch: int | None
-    text: Text
-    words: set[str] | None
+    left: int
+    top: int
+    right: int
+    text: str
+    words: frozenset[str] | None
 
 
 class StaticRegions:
@@ -39,33 +41,44 @@ class StaticRegions:
     def __init__(self, screens: Sequence[Page] = (), stretches: Stretches | None = None) -> None:
         self._stretches = stretches or Stretches()
         self._screens = Counter(self._stretches.of(page) for page in screens)
-        self._rows: dict[int, list[_PlacedLine]] = defaultdict(list)
+        # For each place the screens on which it is taken, as the bits of a number: a banner is one place of many.
+        self._rows: dict[int, dict[_PlacedLine, int]] = defaultdict(dict)
         for number, page in enumerate(screens):
-            said = set(page.said)
+            said, stretch = set(page.said), self._stretches.of(page)
             for text in page.texts:
                 if not text.text or text in said:
-                    words = set(plain(text.text).split()) if text.text else None
-                    self._rows[text.top // _ROW].append(_PlacedLine(number, self._stretches.of(page), text, words))
+                    words = _words_of(text.text) if text.text else None
+                    place = _PlacedLine(stretch, text.left, text.top, text.right, text.text, words)
+                    row = self._rows[text.top // _ROW]
+                    row[place] = row.get(place, 0) | 1 << number
         self._own: dict[int, list[Text]] = {}
         self._across: dict[int, list[Text]] = {}
+        self._stale: dict[tuple[int | None, int, int, int, str], float] = {}
 
     def stale(self, text: Text, page: Page) -> float:
         """The part of a line's words, 0 to 1, that stand in its place on most screens of its stretch."""
-        words = set(plain(text.text).split())
         stretch = self._counting(page)
+        asked = stretch, text.left, text.top, text.right, text.text
+        if asked not in self._stale:
+            self._stale[asked] = self._share(text, stretch)
+        return self._stale[asked]
+
+    def _share(self, text: Text, stretch: int | None) -> float:
+        words = _words_of(text.text)
         screens = self._screens.total() if stretch is None else self._screens[stretch]
         if screens < _FEW or not words:
             return 0.0
-        found: dict[str, set[int]] = defaultdict(set)
-        for placed in self._near(text):
-            counts = stretch is None or placed.stretch == stretch
-            if placed.words is None and abs(placed.text.left - text.left) + abs(placed.text.top - text.top) > _ROW:
+        found = dict.fromkeys(words, 0)
+        for place, on in self._near(text):
+            if stretch is not None and place.stretch != stretch:
                 continue
-            if counts and placed.text.left < text.right and text.left < placed.text.right:
-                for word in words & placed.words if placed.words is not None else words:
-                    found[word].add(placed.screen)
+            if place.words is None and abs(place.left - text.left) + abs(place.top - text.top) > _ROW:
+                continue
+            if place.left < text.right and text.left < place.right:
+                for word in words if place.words is None else words & place.words:
+                    found[word] |= on
         # It stands on its own screen anyhow.
-        parts = (max(len(found[word]) - 1, 0) / (screens - 1) for word in words)
+        parts = (max(on.bit_count() - 1, 0) / (screens - 1) for on in found.values())
         return sum(min(max((part - _SOME) / (_MOST - _SOME), 0.0), 1.0) for part in parts) / len(words)
 
     def come_anew(self, before: Page, page: Page) -> bool:
@@ -78,10 +91,10 @@ class StaticRegions:
         stretch = self._stretches.of(page)
         return stretch if stretch is not None and self._screens[stretch] >= _FEW else None
 
-    def _near(self, text: Text) -> Iterator[_PlacedLine]:
-        """The lines of all screens that stand about as high as one."""
+    def _near(self, text: Text) -> Iterator[tuple[_PlacedLine, int]]:
+        """The lines of all screens that stand about as high as one, with the screens on which they do."""
         for row in range(text.top // _ROW - 1, text.top // _ROW + 2):
-            yield from self._rows.get(row, ())
+            yield from self._rows.get(row, {}).items()
 
     def own(self, page: Page) -> list[Text]:
         """The lines of a page that do not surround it."""
@@ -103,8 +116,11 @@ class StaticRegions:
 
     def spelled(self, text: Text) -> str:
         """A line as it was read most often in its place: marked, it is read worse."""
-        there = [placed.text.text for placed in self._near(text) if abs(placed.text.left - text.left) <= _ROW]
-        return Counter([text.text, *(other for other in there if same_title(other, text.text))]).most_common(1)[0][0]
+        read = Counter([text.text])
+        for place, on in self._near(text):
+            if abs(place.left - text.left) <= _ROW and same_title(place.text, text.text):
+                read[place.text] += on.bit_count()
+        return read.most_common(1)[0][0]
 
     def names(self, page: Page, line: Text, marked: Text | None) -> int:
         """What a list of steps says of a line: 1 where it is the step at which the page is, -1 where it is another.
@@ -127,3 +143,7 @@ class StaticRegions:
         if other in self.steps_across(page):
             return True
         return self.stale(other, page) > _MOST and len(in_column(other, page.said)) > _ABREAST
+
+
+def _words_of(text: str) -> frozenset[str]:
+    return frozenset(plain(text).split())
