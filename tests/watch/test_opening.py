@@ -17,7 +17,7 @@ from PIL import Image
 
 from metrograph.core.errors import MetrographError
 from metrograph.watch.inputs.frames import Frame
-from metrograph.watch.opening import EXPECTED, Input, PictureInput, TextInput, open_live, open_recording
+from metrograph.watch.opening import EXPECTED, Input, LiveInput, TextInput, open_live, open_recording
 from tests.watch.drawn import frame, picture
 from tests.watch.server import Packed, Server, hello, update
 from tests.watch.test_terminal import boxed
@@ -85,7 +85,7 @@ class Opened(unittest.TestCase):
         with mock.patch("metrograph.watch.inputs.video.Film", Device):
             for name, address in addresses.items():
                 opened = open_live(address, None, lambda _: None)
-                self.assertIsInstance(opened, TextInput if name == "serial" else PictureInput)
+                self.assertIsInstance(opened, TextInput if name == "serial" else LiveInput)
                 if name == "rfb":
                     self.assertIn("Choose a language", self.read(opened))
 

@@ -52,7 +52,7 @@ from metrograph.watch.screens.spans import Span
 from metrograph.words.figure_words import counted
 
 _PAUSE = 0.5  # seconds between two times that everything is worked out anew
-_SHARE = 20  # times as long as that takes: so much longer is waited: a day costs no more than an hour
+_SHARE = 4  # times as long as that takes: so much longer is waited, so that the rest of the time is there to read in
 
 
 class Target(msgspec.Struct, frozen=True):
@@ -86,12 +86,13 @@ class Drafting:
 
     def propose(self, scan: Scan, last: bool = False) -> bool:
         """Writes the draft anew when something new was seen, and not too often. Whether it did."""
-        new = len(scan.pages) > self._proposed
+        stood = len(scan.pages) - (0 if scan.stands else 1)  # what has just come may be on its way to something else
+        new = stood > self._proposed
         if not last and (not new or time.monotonic() - self._last < _PAUSE + _SHARE * self._took):
             return False
-        self._proposed = len(scan.pages)
+        self._proposed = stood
         began = time.monotonic()
-        spans = scan.spans()
+        spans = scan.spans(goes_on=not last)
         lexicon = self.book.settings().lexicon
         watched = Watched(spans, lexicon, self.name, self._kept(scan, spans) if last else {}, scan.ended)
         seen = [*watched.events(), *said_at(self._said.notes, bool(self._said.heard))]
@@ -216,18 +217,37 @@ def _begun(desk: Desk, begun: str | None, source: Path, length: int | None) -> d
     return (ended - timedelta(milliseconds=length or 0)).replace(microsecond=0)
 
 
+class Interruption:
+    """Whether a person has interrupted."""
+
+    def __init__(self) -> None:
+        self._asked = False
+
+    def __bool__(self) -> bool:
+        return self._asked
+
+    def ask(self) -> None:
+        """A person interrupts: a moment is left to come to an end in."""
+        self._asked = True
+        self.give_time()
+
+    def give_time(self) -> None:
+        """Gives who comes to an end another moment, as it was heard of."""
+        if self._asked:
+            signal.setitimer(signal.ITIMER_REAL, _GRACE)
+
+
 @contextmanager
-def interruptible() -> Iterator[list[int]]:
-    """Gives a list that is empty until a person interrupts; a second time ends at once.
+def interruptible() -> Iterator[Interruption]:
+    """Gives what is false until a person interrupts; a second time ends at once.
 
-    What does not look at the list in time, as it waits for a display or draws what a terminal was sent, is broken off.
+    What does not look at it in time, as it waits for a folder or draws what a terminal was sent, is broken off.
     """
-    asked: list[int] = []
+    asked = Interruption()
 
-    def ask(number: int, _frame: object) -> None:
-        asked.append(number)
+    def ask(_number: int, _frame: object) -> None:
+        asked.ask()
         signal.signal(signal.SIGINT, before)
-        signal.setitimer(signal.ITIMER_REAL, _GRACE)
 
     def break_off(_number: int, _frame: object) -> None:
         raise _BrokenOff

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Generator, Iterator
 from functools import partial
 from importlib.util import find_spec
 from pathlib import Path
@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Protocol
 
 from metrograph.core.errors import MetrographError
 from metrograph.watch.inputs.frames import Frame
-from metrograph.watch.pages.watching import FoundPage, Going, found_in_frames
+from metrograph.watch.pages.watching import FoundPage, Going, found_in_frames, found_live
 from metrograph.watch.reading.text_reader import LineReader, Tesseract
 
 if TYPE_CHECKING:
@@ -51,7 +51,7 @@ class Input(Protocol):
 
 
 class PictureInput:
-    """Pictures: a film, a folder of them, a display, a device.
+    """Pictures that are there already: a film, a folder of them.
 
     frames: gives those from a moment on, in milliseconds.
     """
@@ -62,6 +62,19 @@ class PictureInput:
     def found(self, since: int, going: Going) -> Iterator[FoundPage]:
         """Its pages, each read once it stands."""
         return found_in_frames(self._frames(since), LineReader(Tesseract()), going)
+
+
+class LiveInput:
+    """A display, a device or a folder that is watched as it happens: it is looked at while its pages are read."""
+
+    length = None
+
+    def __init__(self, frames: Generator[Frame]) -> None:
+        self._frames = frames
+
+    def found(self, since: int, going: Going) -> Iterator[FoundPage]:  # noqa: ARG002 - it has no past
+        """Its pages from now on, each read once it stands."""
+        return found_live(self._frames, LineReader(Tesseract()), going)
 
 
 class TextInput:
@@ -90,13 +103,13 @@ def open_live(address: str, password: str | None, told: Callable[[str], None]) -
     """
     kind, _, rest = address.partition(":")
     if kind == "rfb":
-        return _live(_display(address, password, told))
+        return LiveInput(_display(address, password, told))
     if kind in _DEVICES and rest:
-        return _live(_device(kind, rest))
+        return LiveInput(_device(kind, rest))
     if kind == "folder" and rest:
         from metrograph.watch.inputs.folder import watch_folder
 
-        return _live(watch_folder(Path(rest)))
+        return LiveInput(watch_folder(Path(rest)))
     if kind == "serial" and rest:
         from metrograph.watch.inputs.terminal_sources import watch_line
 
@@ -104,11 +117,7 @@ def open_live(address: str, password: str | None, told: Callable[[str], None]) -
     raise MetrographError(f"“{address}” cannot be watched; expected: {EXPECTED}")
 
 
-def _live(frames: Iterator[Frame]) -> Input:
-    return PictureInput(lambda _: frames)
-
-
-def _display(address: str, password: str | None, told: Callable[[str], None]) -> Iterator[Frame]:
+def _display(address: str, password: str | None, told: Callable[[str], None]) -> Generator[Frame]:
     from metrograph.watch.inputs.display import Display, display_address, watch_display
 
     host, port = display_address(address)
@@ -116,7 +125,7 @@ def _display(address: str, password: str | None, told: Callable[[str], None]) ->
     return watch_display(lambda: first.pop() if first else Display(host, port, password), told)
 
 
-def _device(kind: str, rest: str) -> Iterator[Frame]:
+def _device(kind: str, rest: str) -> Generator[Frame]:
     """A device counts its own time, which may begin anywhere."""
     from metrograph.watch.inputs.video import Film
 

@@ -53,12 +53,16 @@ def watch_live(desk: Desk, book: Logbook, watching: Watching, tell: Callable[[Se
             # At every look, not at every page: after the last page nothing may come for an hour.
             if talk is not None and talk.grown():
                 drafting.hear(talk.events)
-            if drafting.propose(scanned):
-                tell(drafting.events)
+            propose()
+            asked.give_time()  # what was seen and waits to be read still is
             return not asked
 
+        def propose() -> None:
+            if drafting.propose(scanned):
+                tell(drafting.events)
+
         for _ in scanned.take(live.found(0, going)):
-            pass
+            propose()
     if talk is not None and talk.grown(patient=False):
         drafting.hear(talk.events)
     drafting.propose(scanned, last=True)

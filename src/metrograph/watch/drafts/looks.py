@@ -67,9 +67,15 @@ class Looks:
         often = Counter(key for look in looks for key in {_key(mark) for mark in look.marks})
         many = _COMMON * len({look.title for look in looks})
         self._common = {key for key, count in often.items() if count > max(many, 2)}
+        self._found: dict[Page, Look | None] = {}
 
     def known(self, page: Page) -> Look | None:
         """The look that a page has; None where none is alike, or two are."""
+        if self._looks and page not in self._found:
+            self._found[page] = self._like(page)
+        return self._found.get(page)
+
+    def _like(self, page: Page) -> Look | None:
         marks = look_of(page, "", "").marks
         ranked = sorted(((self._alike(look, marks), look) for look in self._looks), key=lambda pair: -pair[0])
         if not ranked or ranked[0][0] < _KNOWN:

@@ -19,8 +19,8 @@ from metrograph.watch.pages.page import Page
 from metrograph.watch.pages.page_gate import PRIVATE_KINDS, PageGate
 from metrograph.watch.pages.pictures import picture_of
 from metrograph.watch.pages.watching import FoundPage
-from metrograph.watch.screens.page_groups import titles_on
-from metrograph.watch.screens.spans import Span, find_spans
+from metrograph.watch.screens.page_groups import SHORTEST, titles_on
+from metrograph.watch.screens.spans import GrowingSpans, Span
 from metrograph.watch.screens.static_regions import StaticRegions
 
 _PAGES = "pages.jsonl"
@@ -49,6 +49,7 @@ class Scan:
     ) -> None:
         self._lexicon, self._folder, self._pictures = lexicon, folder, pictures
         self._looks, self._gate = looks or Looks(), PageGate(lexicon)
+        self._found = GrowingSpans(lexicon)
         self._blanked: set[int] = set()
         self.pages: list[Page] = []
         self.end = 0
@@ -76,6 +77,11 @@ class Scan:
         """Up to where it was gone through before, in milliseconds."""
         return self.pages[-1].at if self.pages else 0
 
+    @property
+    def stands(self) -> bool:
+        """Whether the page in front has been there for as long as a screen is."""
+        return bool(self.pages) and self.end - self.pages[-1].start >= SHORTEST
+
     def take(self, pages: Iterable[FoundPage]) -> Iterator[Page]:
         """Every page that was found, without what is private, kept before it is given."""
         for found in pages:
@@ -89,9 +95,9 @@ class Scan:
             self._write(KeptPage(page, blanking is None or blanking.all_but, learnt))
             yield page
 
-    def spans(self) -> list[Span]:
-        """The screens and waits on all pages that have come so far."""
-        return recognised(find_spans(self.pages, self._lexicon, self.end), self.pages, self._looks)
+    def spans(self, goes_on: bool = False) -> list[Span]:
+        """The screens and waits on all pages that have come so far. goes_on: whether more is to come soon."""
+        return recognised(self._found.spans(self.pages, self.end, goes_on), self.pages, self._looks)
 
     def picture(self, span: Span) -> Path | None:
         """The picture of a span; None where none was to be kept, or what is personal on it could not be bounded."""

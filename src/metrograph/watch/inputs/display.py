@@ -5,7 +5,7 @@ from __future__ import annotations
 import socket
 import struct
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Generator
 from urllib.parse import urlsplit
 
 from metrograph.core.errors import MetrographError
@@ -101,7 +101,7 @@ def watch_display(
     connect: Callable[[], Display],
     told: Callable[[str], None] = lambda _: None,
     clock: Callable[[], float] = time.monotonic,
-) -> Iterator[Frame]:
+) -> Generator[Frame]:
     """Frames of a display for as long as somebody asks; after a drop it is tried again, and the next has a gap.
 
     told: is called with what a person should know: that the connection dropped, and that it is back.

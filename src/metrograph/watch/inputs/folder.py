@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
 from contextlib import suppress
 from pathlib import Path
 
@@ -41,7 +41,7 @@ class Pictures:
             raise MetrographError("not one of the pictures can be read; they are damaged or too large")
 
 
-def watch_folder(folder: Path, poll: float = 1 / LOOKS) -> Iterator[Frame]:
+def watch_folder(folder: Path, poll: float = 1 / LOOKS) -> Generator[Frame]:
     """Frames of the pictures that come into a folder from now on, for as long as somebody asks for them."""
     if not folder.is_dir():
         raise MetrographError(f"{folder} is no folder to watch")
@@ -49,19 +49,24 @@ def watch_folder(folder: Path, poll: float = 1 / LOOKS) -> Iterator[Frame]:
     return _coming(folder, {path for _, path in _files(folder)}, poll)
 
 
-def _coming(folder: Path, seen: set[Path], poll: float) -> Iterator[Frame]:
+def _coming(folder: Path, seen: set[Path], poll: float) -> Generator[Frame]:
     begun = time.monotonic()
+
+    def now() -> int:
+        return round((time.monotonic() - begun) * 1000)
+
     last: Frame | None = None
     while True:
         for _, path in sorted(_files(folder)):
             if path not in seen and (picture := read_picture(path)) is not None:
                 seen.add(path)
-                frames = list(standing(round((time.monotonic() - begun) * 1000), picture))
-                last = frames[-1]
-                yield from frames
+                for frame in standing(now(), picture):
+                    time.sleep(max(frame.at - now(), 0) / 1000)  # what comes next is not before it
+                    yield frame
+                    last = frame
         time.sleep(poll)
         if last is not None:
-            last = Frame(max(round((time.monotonic() - begun) * 1000), last.at), last.grey, last.colour)
+            last = Frame(max(now(), last.at), last.grey, last.colour)
             yield last
 
 

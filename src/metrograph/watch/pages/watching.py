@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Generator, Iterable, Iterator
 from statistics import median
 
 import msgspec
 import numpy as np
 
 from metrograph.watch.inputs.frames import Frame, Grey
+from metrograph.watch.pages.lookout import Lookout
 from metrograph.watch.pages.page import Page, blank_page, is_blank, is_console, page_of
 from metrograph.watch.reading.lines import Line, find_lines
 from metrograph.watch.reading.marks import marks_before
@@ -41,11 +42,28 @@ def found_in_frames(frames: Iterable[Frame], reader: LineReader, going: Going) -
     """The pages of a source of pictures; it ends when it is not to go on."""
     scale, spoken = TextScale(), ScreenLanguage(reader.engine)
     for still in stills(scale.fitted(frame) for frame in _while(frames, going)):
+        yield _found(still, reader, spoken, scale)
+
+
+def found_live(frames: Generator[Frame], reader: LineReader, going: Going) -> Iterator[FoundPage]:
+    """The pages of a machine that is watched; when it is not to go on, those that were seen until then."""
+    scale, spoken = TextScale(), ScreenLanguage(reader.engine)
+    with Lookout(frames, scale.fitted) as lookout:
+        for still in lookout:
+            if not going(lookout.at if still is None else still.at):
+                lookout.stop()
+            if still is not None:
+                yield _found(still, reader, spoken, scale)
+
+
+def _found(still: Still, reader: LineReader, spoken: ScreenLanguage, scale: TextScale) -> FoundPage:
+    """A still with its page, in the size that is read best."""
+    still = scale.fitted_still(still)
+    page = read_page(still, reader, spoken)
+    if scale.learn(still, page):
+        still = scale.fitted_still(still)
         page = read_page(still, reader, spoken)
-        if scale.learn(still, page):
-            still = scale.fitted_still(still)  # noqa: PLW2901 - it is the same picture, in the size that is read best
-            page = read_page(still, reader, spoken)
-        yield FoundPage(page, still)
+    return FoundPage(page, still)
 
 
 class TextScale:
@@ -86,9 +104,11 @@ class TextScale:
         return True
 
     def fitted_still(self, still: Still) -> Still:
-        """A still that came before its size was known; where it differs from the one before is everywhere."""
+        """A still in the size that is read best; brought to it, it differs everywhere from the one before."""
         native = self._native.get(still.grey.shape, still.grey.shape)
-        factor = self._factors[native] * native[0] / still.grey.shape[0]
+        factor = self._factors.get(native, 1.0) * native[0] / still.grey.shape[0]
+        if abs(factor - 1) < _SAME_FACTOR:
+            return still
         grey = _resized(still.grey, factor)
         self._native[grey.shape] = native
         shape = tuple(-(-side // BLOCK) for side in grey.shape)

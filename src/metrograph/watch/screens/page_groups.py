@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
+from copy import copy
 from typing import NamedTuple
 
 import msgspec
@@ -22,8 +23,9 @@ _CONTENT = 0.7  # of the lines: without any title, the same screen
 _OLD = 0.8  # of the lines: with more of them from before, something was only added
 _TURNED = 0.2  # of the picture: less changes when something is typed or picked
 _FULL = 3  # lines: a page of more is not only a heading
-_SHORTEST = 600  # milliseconds: what was there for less was on its way to something else
 _BLANK = 900  # milliseconds: mode switches and window changes are blank for less
+SHORTEST = 600
+"""Milliseconds: what was in front for less was on its way to something else."""
 
 
 class PageGroup:
@@ -54,10 +56,20 @@ class PageGroup:
         """Whether nothing stands there that could be a screen."""
         return self.last.blank or self.last.console or self.emptied
 
+    def is_over(self, group: PageGroup) -> bool:
+        """Whether it is a dialog over another screen."""
+        return self.under is not None and self.under.pages[0] is group.pages[0]
+
     def take(self, page: Page, titles: list[Title]) -> None:
         """Takes a page that belongs to this screen."""
         self.pages.append(page)
         self.titles.append(titles)
+
+    def with_next(self, group: PageGroup) -> PageGroup:
+        """This screen and the next, as one."""
+        one = copy(self)
+        one.pages, one.titles, one.until = self.pages + group.pages, self.titles + group.titles, group.until
+        return one
 
     def best(self) -> list[tuple[str, float, float]]:
         """Titles with their points over all pages and how sure they were read, the best first."""
@@ -93,20 +105,32 @@ def screens_of(groups: Iterable[PageGroup]) -> list[Page]:
     return [group.fullest for group in groups if not group.silent and not group.dialog]
 
 
-def group_pages(pages: Sequence[Page], lexicon: Lexicon, regions: StaticRegions) -> list[PageGroup]:
-    """The pages of a source by screens, in order."""
-    groups: list[PageGroup] = []
-    current: PageGroup | None = None
-    for page in pages:
-        titles = titles_on(page, lexicon, regions)
-        following = _following(current, page, titles, lexicon, regions)
-        if current is not None and following is not current:
-            current.until = page.start
-        if following not in groups:
-            groups.append(following)
-        following.until = page.at
-        current = following
-    return groups
+class Grouping:
+    """The pages of a source by screens, in order, one page after the other. groups: what there is so far."""
+
+    def __init__(self, lexicon: Lexicon, regions: StaticRegions) -> None:
+        self._lexicon, self._regions = lexicon, regions
+        self.groups: list[PageGroup] = []
+        self._current: PageGroup | None = None
+
+    def take(self, pages: Iterable[Page]) -> Grouping:
+        """Takes the next pages; itself, so that it can be written in a row."""
+        for page in pages:
+            titles = titles_on(page, self._lexicon, self._regions)
+            following = _following(self._current, page, titles, self._lexicon, self._regions)
+            if self._current is not None and following is not self._current:
+                self._current.until = page.start
+            if following not in self.groups:
+                self.groups.append(following)
+            following.until = page.at
+            self._current = following
+        return self
+
+    def ended(self, end: int) -> list[PageGroup]:
+        """The screens of a source that ends, in milliseconds, with the one in front."""
+        if self._current is not None:
+            self._current.until = end
+        return self.groups
 
 
 def _following(
@@ -207,18 +231,16 @@ def _near(one: Text, other: Text, page: Page) -> bool:
     return abs(one.top - other.top) <= 0.06 * page.size[1]
 
 
-def joined(groups: list[PageGroup], regions: StaticRegions) -> list[PageGroup]:
-    """Without what was only on its way; neighbours that turn out to be one screen are one."""
+def joined(groups: Sequence[PageGroup], regions: StaticRegions) -> list[PageGroup]:
+    """Without what was only on its way; neighbours that turn out to be one screen are one, as a group of its own."""
     kept: list[PageGroup] = []
     for group in groups:
         length = group.until - group.pages[0].start
         named = bool(group.best())
         before = kept[-1] if kept else None
         if before is not None and not group.dialog and not before.dialog and _one(before, group, regions):
-            before.pages += group.pages
-            before.titles += group.titles
-            before.until = group.until
-        elif length >= (_SHORTEST if named else _BLANK) or group.dialog:
+            kept[-1] = before.with_next(group)
+        elif length >= (SHORTEST if named else _BLANK) or group.dialog:
             kept.append(group)
     return kept
 

@@ -15,7 +15,7 @@ from metrograph.watch.reading.words import tells_of_trouble
 from metrograph.watch.screens.choices import Picked, picked_on
 from metrograph.watch.screens.dialogs import at_work
 from metrograph.watch.screens.jumps import with_jumps
-from metrograph.watch.screens.page_groups import PageGroup, group_pages, joined, screens_of, turned
+from metrograph.watch.screens.page_groups import Grouping, PageGroup, joined, screens_of, turned
 from metrograph.watch.screens.page_kinds import kind_by_words, kind_of, stands_alone
 from metrograph.watch.screens.questions import ASKS, question_of, said_below, same_question
 from metrograph.watch.screens.screen_figures import Said, figures_on
@@ -25,6 +25,7 @@ from metrograph.watch.screens.stretches import Stretches
 _ALONE = {"desktop": "Desktop", "greeter": "Login"}
 """What is called by what it is: nobody would take a user's name or an icon for its title."""
 _ALONE_POINTS = 1.5
+_GROWN = 1.2  # times its pages: what is constant changes little when a source has grown by less
 _NO_ANSWER = frozenset({"summary", "partitions", "copying", "warning", "desktop", "greeter"})
 """Kinds of screens that show what was answered or is done: a marked line on them is no answer."""
 
@@ -80,27 +81,60 @@ def find_spans(pages: Sequence[Page], lexicon: Lexicon, end: int | None = None) 
     """The spans of a source, in the order in which they came up.
 
     end: where the source ended, in milliseconds; where the last page was read when it is not known.
-
-    It is gone through twice: what is constant on all screens is known only at the end.
     """
-    if not pages:
-        return []
-    pages = with_jumps(in_one_size(pages))
-    stretches = Stretches(pages)
-    regions = StaticRegions(turned(pages), stretches)
-    for _ in range(2):
-        regions = StaticRegions(screens_of(group_pages(pages, lexicon, regions)), stretches)
-    groups = group_pages(pages, lexicon, regions)
-    end = pages[-1].at if end is None else max(end, pages[-1].at)
-    max(groups, key=lambda group: group.last.number).until = end
-    return _spans(joined(groups, regions), end, lexicon, regions)
+    return GrowingSpans(lexicon).spans(pages, end)
+
+
+class GrowingSpans:
+    """The spans of a source that may go on.
+
+    It is gone through several times: what is constant on all screens is known only at the end. While it goes on, that
+    is worked out anew when it has grown by a part, so that a new page costs the same after an hour as after a minute.
+    """
+
+    def __init__(self, lexicon: Lexicon) -> None:
+        self._lexicon = lexicon
+        self._pages: list[Page] = []
+        self._settled = 0
+        self._stretches, self._regions = Stretches(), StaticRegions()
+        self._grouping = Grouping(lexicon, self._regions)
+
+    def spans(self, pages: Sequence[Page], end: int | None = None, goes_on: bool = False) -> list[Span]:
+        """The spans on all pages that have come, in order.
+
+        end: where the source is, in milliseconds; where the last page was read when it is not known.
+        goes_on: whether more is to come, so that it need not be exact yet.
+        """
+        if not pages:
+            return []
+        pages = with_jumps(in_one_size(pages))
+        known = len(self._pages)
+        if not goes_on or len(pages) > _GROWN * self._settled or pages[:known] != self._pages:
+            self._settle(pages)
+        else:
+            self._stretches.take(pages[known:])
+            self._grouping.take(pages[known:])
+        self._pages = pages
+        end = pages[-1].at if end is None else max(end, pages[-1].at)
+        return _spans(joined(self._grouping.ended(end), self._regions), end, self._lexicon, self._regions)
+
+    def _settle(self, pages: Sequence[Page]) -> None:
+        """Works out what surrounds the screens of all pages, and these by it."""
+        self._settled = len(pages)
+        self._stretches = Stretches(pages)
+        regions = StaticRegions(turned(pages), self._stretches)
+        for _ in range(2):
+            screens = screens_of(Grouping(self._lexicon, regions).take(pages).groups)
+            regions = StaticRegions(screens, self._stretches)
+        self._regions = regions
+        self._grouping = Grouping(self._lexicon, regions).take(pages)
 
 
 def _spans(groups: Sequence[PageGroup], end: int, lexicon: Lexicon, regions: StaticRegions) -> list[Span]:
     found: list[Span] = []
     for number, group in enumerate(groups):
         after = groups[number + 1].pages[0].start if number + 1 < len(groups) else end
-        until = group.until if group.dialog or any(other.under is group for other in groups) else after
+        until = group.until if group.dialog or any(other.is_over(group) for other in groups) else after
         span = _span(group, max(until, group.pages[0].start), lexicon, regions)
         goes_on = bool(span.gap and found) and _is_again(span, found[-1])
         returns = bool(span.title) and not goes_on and any(_is_again(span, other) for other in found)

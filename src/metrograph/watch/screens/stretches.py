@@ -18,6 +18,10 @@ class Stretches:
     def __init__(self, pages: Sequence[Page] = ()) -> None:
         self._known: list[Page] = []
         self._of: dict[int, int] = {}
+        self.take(pages)
+
+    def take(self, pages: Sequence[Page]) -> None:
+        """Takes the next pages."""
         for page in pages:
             if page.ring and not page.blank and not page.console:
                 self._of[page.number] = self._place(page)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Annotated
 
@@ -20,9 +20,7 @@ from metrograph.faces.cli.options import (
     examples,
     single,
 )
-from metrograph.intake.source import Event
-from metrograph.log.quantities.times import format_time
-from metrograph.log.writer import format_words
+from metrograph.faces.cli.proposal_teller import ProposalTeller
 from metrograph.store.local.files import read_bytes
 from metrograph.watch.drafts.review import Review
 from metrograph.words.figure_words import counted
@@ -241,7 +239,7 @@ def watch(
     password = _password(environment, password_file)
     growing = captions and environment.folder / captions
     watching = Watching(source, Target(release, rig), password, pictures, growing)
-    drafting = watch_live(environment, book, watching, _Teller(environment).tell)
+    drafting = watch_live(environment, book, watching, ProposalTeller(environment).tell)
     environment.say("")
     environment.say(drafting.closing())
 
@@ -250,24 +248,6 @@ def _password(environment: Environment, file: Path | None) -> str | None:
     if file is None:
         return environment.variables.get(_PASSWORD)
     return read_bytes(environment.folder / file, "password file").decode("utf-8", "replace").strip("\r\n")
-
-
-class _Teller:
-    """Tells what was seen, but only what is new or better known than it was."""
-
-    def __init__(self, environment: Environment) -> None:
-        self._environment = environment
-        self._known: set[tuple[int, str]] = set()
-
-    def tell(self, events: Sequence[Event]) -> None:
-        for event in events:
-            words = format_words(event.cue)
-            if (event.at or 0, words) not in self._known:
-                self._known.add((event.at or 0, words))
-                self._environment.say(
-                    f"{format_time((event.at or 0) // 1000 * 1000):>8}  {event.confidence:.2f}  {words}"
-                )
-                self._environment.out.flush()
 
 
 def complete_draft(ctx: typer.Context, incomplete: str) -> list[str]:
