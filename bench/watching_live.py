@@ -1,16 +1,23 @@
-"""How much of a core `watch` takes at rest, and how soon it proposes a screen: `python -m bench.watching_live`."""
+"""How much of a core `watch` takes at rest, and how soon it proposes a screen, idle and with all cores at work.
+
+python -m bench.watching_live [idle] [busy]
+"""
 
 from __future__ import annotations
 
 import os
+import re
 import subprocess
 import sys
 import tempfile
 import threading
 import time
 from collections.abc import Iterator
+from contextlib import contextmanager
+from itertools import pairwise
 from pathlib import Path
 from statistics import median
+from typing import NamedTuple
 
 import numpy as np
 from tests.watch.server import Server, hello, raw, update
@@ -20,16 +27,18 @@ from bench.measure import BIN, ENVIRONMENT, process
 from bench.watching_speed import shown, theme
 
 SIZE = (1280, 800)
-_EACH, _REST = 6.0, 40.0  # seconds that a screen is in front, and that nothing happens in the end
-_SCREENS = 10
+_REST = 40.0  # seconds in the end in which nothing happens
+_WAYS = {"idle": (False, 10, 6.0), "busy": (True, 10, 6.0), "hurried": (True, 70, 1.5)}
+"""Whether twice as many processes as there are cores work meanwhile; screens, and for how many seconds each is there."""
 _TICKS = os.sysconf("SC_CLK_TCK")
 
 
 class _Display:
     """Shows one screen after the other to whoever is connected, and then nothing new."""
 
-    def __init__(self) -> None:
-        pictures = [np.asarray(paint(theme(SIZE, 1), screen)) for at, screen in shown(_SCREENS) if at % 30 == 0]
+    def __init__(self, screens: int, each: float) -> None:
+        pictures = [np.asarray(paint(theme(SIZE, 1), screen)) for at, screen in shown(screens) if at % 30 == 0]
+        self._each = each
         self._pictures, self.came, self.over = pictures, list[float](), threading.Event()
         self.server = Server(stay=_REST + 10)
         self.server.parts = self._parts()  # type: ignore[assignment]  # told as time goes by
@@ -39,17 +48,26 @@ class _Display:
         for picture in self._pictures:
             yield update(raw(0, 0, picture))
             self.came.append(time.monotonic())
-            time.sleep(_EACH)
+            time.sleep(self._each)
         self.over.set()
 
 
-def main() -> None:
-    """Prints the table."""
-    with tempfile.TemporaryDirectory() as name:
+class Watched(NamedTuple):
+    """What became of the screens of one display. delays: seconds until each was proposed; rest: of a core, 0 to 1."""
+
+    screens: int
+    delays: list[float]
+    kept: int
+    rest: float
+
+
+def watched(busy: bool, screens: int, each: float) -> Watched:
+    """Lets the command watch a display, as ``_WAYS`` has it."""
+    with tempfile.TemporaryDirectory() as name, _load(2 * (os.cpu_count() or 1) if busy else 0):
         folder = Path(name)
         for words in (["init"], ["release", "new", "larkmoor-9.0-heron"], ["rig", "new", "bench-vm"]):
             process([BIN / "metrograph", *words], folder)()
-        display = _Display()
+        display = _Display(screens, each)
         words = ["watch", f"rfb://127.0.0.1:{display.server.port}", "larkmoor-9.0-heron", "--rig", "bench-vm"]
         child = subprocess.Popen(
             [BIN / "metrograph", *words], cwd=folder, env=ENVIRONMENT, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True
@@ -62,19 +80,37 @@ def main() -> None:
         rest = (_worked(child.pid) - before) / (time.monotonic() - began)
         child.terminate()
         child.wait()
+        draft = next((folder / "drafts").glob("*.metro")).read_text()
+    told = [at for at, line in said if "  screen " in line and "(it was none)" not in line]
+    came = display.came
     delays = [
-        first - came
-        for came in display.came[1:]
-        if (first := next((at for at, line in said if came < at < came + _EACH and "  screen " in line), None))
+        first - at
+        for at, until in pairwise([*came, float("inf")])
+        if (first := next((each for each in told if at < each < until), None))
     ]
-    print("| what | measured |\n| --- | --- |")
-    print(f"| of a core, while a display of 1280x800 stands still | {rest:.1%} |")
-    if len(delays) < len(display.came) - 1:
-        print(*said, sep="\n", file=sys.stderr)
-    print(
-        f"| from a screen's coming to its proposal, median of {len(delays)} of {len(display.came) - 1} | {median(delays):.1f} s |"
-    )
-    print(f"| the longest | {max(delays):.1f} s |")
+    return Watched(len(came), delays, len(re.findall(r"(?m)^[0-9:.]+ screen ", draft)), rest)
+
+
+@contextmanager
+def _load(count: int) -> Iterator[None]:
+    """So many processes that compute without end."""
+    working = [subprocess.Popen([sys.executable, "-c", "while True: pass"]) for _ in range(count)]
+    try:
+        yield
+    finally:
+        for each in working:
+            each.kill()
+            each.wait()
+
+
+def main() -> None:
+    """Prints the table."""
+    print("| machine | of a core at rest | screens in the draft | proposed, median | proposed, longest |")
+    print("| --- | --- | --- | --- | --- |")
+    for way in sys.argv[1:] or _WAYS:
+        found = watched(*_WAYS[way])
+        median_, longest = (f"{how(found.delays):.1f} s" for how in (median, max))
+        print(f"| {way} | {found.rest:.1%} | {found.kept} of {found.screens} | {median_} | {longest} |", flush=True)
 
 
 def _lines(child: subprocess.Popen[str]) -> Iterator[tuple[float, str]]:

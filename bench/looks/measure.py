@@ -4,6 +4,7 @@
     python -m bench.looks.measure ways FOLDER FIRST LAST   the same for whole ways, where a look has a desktop
     python -m bench.looks.measure read FOLDER              goes through the films and keeps the pages
     python -m bench.looks.measure table FOLDER             the tables, over films that were read
+    python -m bench.looks.measure known FOLDER             the second installations, read with the looks of the first ones
     python -m bench.looks.measure guard                    whether one look of each toolkit that is here is still read well
     python -m bench.looks.measure wrong FOLDER [NAME]      every screen that is not as it should be, of one film or of all
 """  # fmt: skip
@@ -27,6 +28,9 @@ from bench.looks.look import STYLES, TEXT, look_of
 from bench.looks.whole_way import write_whole_way
 from bench.watching import LEXICON, WORDS, matched
 from metrograph.log.escapes import join_list
+from metrograph.log.lexicon import OTHER
+from metrograph.watch.drafts.looks import Looks, recognised
+from metrograph.watch.drafts.looks import look_of as look_of_page
 from metrograph.watch.drafts.proposals import sure_of
 from metrograph.watch.drafts.scanning import Scan
 from metrograph.watch.inputs.video import Film
@@ -80,19 +84,42 @@ def _words(text: str) -> list[str]:
     return said.split() if not any(sign > "\u2e80" for sign in said) else [sign for sign in said if sign.strip()]
 
 
-def outcomes(film: Path) -> list[Outcome]:
-    """What became of every screen of a film, and all that is false."""
+def outcomes(film: Path, known: Looks | None = None) -> list[Outcome]:
+    """What became of every screen of a film, and all that is false. known: looks that were confirmed before."""
     truth = msgspec.json.decode(film.with_suffix(".json").read_bytes(), type=Filmed)
     screens = [meant for meant in truth.meant if not meant.error and (meant.title or not meant.waiting)]
-    scan = Scan(LEXICON)
-    raw = film.with_suffix(".pages").read_bytes().splitlines()
-    for _ in scan.take(FoundPage(msgspec.json.decode(line, type=Page)) for line in raw):
-        pass
-    spans = find_spans(scan.pages, LEXICON, round(truth.seconds * 1000))
+    pages = passed(film)
+    spans = find_spans(pages, LEXICON, round(truth.seconds * 1000))
+    spans = spans if known is None else recognised(spans, pages, known)
     claims = [span for span in spans if span.title or not span.waiting]
     pairs = matched(screens, [claim.start / 1000 for claim in claims])
     found = [Outcome(film.stem, meant, claims[pairs[n]] if n in pairs else None) for n, meant in enumerate(screens)]
     return found + [Outcome(film.stem, None, claim) for n, claim in enumerate(claims) if n not in pairs.values()]
+
+
+def passed(film: Path) -> list[Page]:
+    """The pages of a film that was read, as they pass the gate."""
+    scan = Scan(LEXICON)
+    raw = film.with_suffix(".pages").read_bytes().splitlines()
+    for _ in scan.take(FoundPage(msgspec.json.decode(line, type=Page)) for line in raw):
+        pass
+    return scan.pages
+
+
+def confirmed(film: Path) -> Looks:
+    """The looks of a film after a person who knows all of it has confirmed every screen."""
+    pages, looks = passed(film), []
+    for each in outcomes(film):
+        if each.span is not None and not each.span.dialog:
+            meant = each.meant
+            name = "" if meant is None else f"{meant.title}: {meant.question}" if each.span.shared else meant.title
+            looks.append(look_of_page(pages[each.span.page], name, meant.kind if meant else OTHER))
+    return Looks(looks)
+
+
+def second(film: Path) -> list[Outcome]:
+    """What became of the screens of a second installation, with the looks of the first."""
+    return outcomes(film, confirmed(film.with_stem(film.stem.removesuffix("-again"))))
 
 
 class Shares(msgspec.Struct):
@@ -149,10 +176,10 @@ def _count(counts: list[int], right: bool) -> None:
     counts[1] += 1
 
 
-def table(films: Sequence[Path]) -> None:
+def table(films: Sequence[Path], of_each: Callable[[Path], list[Outcome]] = outcomes) -> None:
     """Prints the tables."""
     with ProcessPoolExecutor(2) as pool:
-        told = list(pool.map(outcomes, films))
+        told = list(pool.map(of_each, films))
     looks = [msgspec.json.decode(film.with_suffix(".json").read_bytes(), type=Filmed).look for film in films]
     every = list(zip(looks, told, strict=True))
     ways: dict[str, Callable[[object], str]] = {
@@ -268,9 +295,12 @@ def main() -> None:
             list(pool.map(film if what == "film" else way, [folder] * len(seeds), seeds))
     elif what == "read":
         with ProcessPoolExecutor(2) as pool:
-            list(pool.map(read, films_in(folder)))
+            list(pool.map(read, films_in(folder) + films_in(folder, again=True)))
     elif what == "table":
         table(films_in(folder))
+    elif what == "known":
+        table(films_in(folder, again=True))
+        table(films_in(folder, again=True), second)
     else:
         chosen = [one for one in films_in(folder) if len(sys.argv) < 4 or one.stem == sys.argv[3]]
         print("\n".join(wrong(chosen)))
