@@ -74,10 +74,12 @@ def moved(shown: Page, seconds: int) -> Page:
     return replace(shown, start=shown.start + 1000 * seconds, at=shown.at + 1000 * seconds)
 
 
-def _marked(shown: Page, on: set[str], circles: bool) -> Page:
-    """A page whose rows from the third on have boxes or circles before them."""
+def _marked(shown: Page, on: set[str], circles: bool, rows: set[str] | None = None) -> Page:
+    """A page whose rows from the third on have boxes or circles before them, or these rows."""
     texts = [
-        replace(text, mark=TickMark(text.text in on, circles)) if number > 1 and not text.button else text
+        replace(text, mark=TickMark(text.text in on, circles))
+        if (text.text in rows if rows else number > 1 and not text.button)
+        else text
         for number, text in enumerate(shown.texts)
     ]
     return replace(shown, texts=tuple(texts))
@@ -220,6 +222,30 @@ class SpansTest(unittest.TestCase):
         self.assertEqual((circles.value, circles.was), ("Print server", "Games"))
         (none,) = seen(LANGUAGE, before, _marked(page(14, *rows), set(), True), DISK)[1].choices
         self.assertEqual((none.value, none.was), ("none", "Games"))
+
+    def test_nothing_is_picked_where_one_of_several_boxes_was_not_seen(self) -> None:
+        rows = ("# Packages", "Pick what you need on it", "Web server", "Print server", "Games", "[Next]")
+        whole = _marked(page(10, *rows), {"Games"}, False)
+        for number, text in enumerate(whole.texts):
+            if text.mark is not None and text.text != "Web server":  # above the first stands what they are about
+                texts = (*whole.texts[:number], replace(text, mark=None), *whole.texts[number + 1 :])
+                self.assertEqual(seen(LANGUAGE, replace(whole, texts=texts), DISK)[1].choices, (), text.text)
+        written = page(10, "# Packages", "Which do you need on it?", "[x] Web server ", "L]_Print server", "[Next]")
+        self.assertEqual(seen(LANGUAGE, written, DISK)[1].choices, ())
+        self.assertEqual(
+            seen(LANGUAGE, _marked(page(10, *rows), {"Games"}, False), _marked(page(14, *rows), {"Games"}, True), DISK)[1].choices,
+            (),
+            "boxes that turn into circles were misread",
+        )  # fmt: skip
+
+    def test_a_box_by_itself_is_told_apart_from_a_mark_beside_a_button(self) -> None:
+        done = ("# All done", "Take the medium out of the machine", "Restart now", "[Close]")
+        (choice,) = seen(LANGUAGE, KEYBOARD, _marked(page(20, *done), {"Restart now"}, False, {"Restart now"}))[
+            2
+        ].choices
+        self.assertEqual(choice.value, "Restart now")
+        beside = page(20, "# All done", "Take the medium out of the machine", "[Close]", "[Next]")
+        self.assertEqual(seen(LANGUAGE, KEYBOARD, _marked(beside, {"Next"}, False, {"Next"}))[2].choices, ())
 
     def test_what_a_screen_says_in_figures(self) -> None:
         work = page(30, "# Installing", "About 12 minutes remaining", "Please wait")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from itertools import pairwise
 
 import msgspec
 
@@ -13,12 +14,15 @@ from metrograph.watch.pages.page_gate import HIDDEN
 from metrograph.watch.reading.marks import TickMark
 from metrograph.watch.screens.static_regions import StaticRegions
 
+_COLUMN = 6  # pixels to either side: where lines with boxes before them begin
+_PITCH = 1.8  # heights from a line with a box to the next
 _ROWS = 3  # lines of a column that make it a list
 _ANOTHER = 12  # of 255: by how much the ground of a marked row differs from that of the others
 _MARK = re.compile(r"[(\[<]\s*[*xX•]\s*[)\]>]\s*(\S.*)")
 _TICK = re.compile(r"^\W*[A-Za-z\d]\W*\s(?=[^\W\d_]{3})")
 _SAYS = (".", "?", ":", "。", "？", "：")
 _EMPTY = re.compile(r"[(\[<]\s*[)\]>]")  # a box that is not ticked: what is picked there is written, too
+_UNREAD = re.compile(r"\S{0,3}[^\w\s'’.,:-]")  # what a mark before a line is read as where it cannot be
 _READ_WELL = 0.9  # a marked row is read worse than others, and a misread answer is none
 _NOTHING = "none"
 # How sure they are, as measured on pages of real toolkits: a row may only have the focus, and what was picked in the
@@ -97,13 +101,38 @@ def _drawn(before: Sequence[Text], after: Sequence[Text]) -> Picked | None:
 
 
 def _marks(before: Sequence[Text], after: Sequence[Text]) -> _Marks | None:
-    marked = [(_unmarked(line.text), line.mark) for line in after if line.mark is not None and len(line.text) > 1]
-    shapes = {mark.round for _, mark in marked}
-    if len(shapes) != 1:
-        return None
+    lines = [line for line in after if line.mark is not None and len(line.text) > 1 and not _among_buttons(line, after)]
+    marked = [(_unmarked(line.text), line.mark) for line in lines if line.mark is not None]
     offered = tuple(text for text, _ in marked)
     were = [(said, line.mark) for line in before if line.mark is not None and (said := _unmarked(line.text)) in offered]
+    shapes = {mark.round for _, mark in (*marked, *were)}
+    if len(shapes) != 1 or _one_is_missing(lines, after):
+        return None
     return _Marks(shapes.pop(), offered, _on(marked), _on(were), {text for text, _ in were} == set(offered))
+
+
+def _among_buttons(line: Text, lines: Sequence[Text]) -> bool:
+    """Whether a line is a button in a row of them, whatever is drawn beside its word."""
+    return line.button is not None and any(
+        other is not line and other.button and abs(other.top - line.top) <= line.height for other in lines
+    )
+
+
+def _one_is_missing(marked: Sequence[Text], lines: Sequence[Text]) -> bool:
+    """Whether a line stands among marked ones, or next to them, whose own mark was not seen."""
+    if not marked:
+        return False
+    first, last = marked[0], marked[-1]
+    gaps = [after.top - before.top for before, after in pairwise(marked)]
+    pitch = min(gaps, default=0) or _PITCH * first.height
+    near = (first.top - 1.2 * pitch, last.top + 1.2 * pitch)
+    others = [
+        line
+        for line in lines
+        if line not in marked and abs(line.left - first.left) <= _COLUMN and near[0] <= line.top <= near[1]
+    ]
+    # Over the first box stands what they all are about.
+    return any(not line.button and (line.top > first.top or _UNREAD.match(line.text)) for line in others)
 
 
 def _unmarked(text: str) -> str:
@@ -116,7 +145,12 @@ def _on(marked: Sequence[tuple[str, TickMark]]) -> tuple[str, ...]:
 
 
 def _written(lines: Sequence[Text]) -> list[str]:
-    return [match[1] for line in lines if (match := _MARK.match(line.text))]
+    """What has a mark that is written; nothing where several may have one, and one of them cannot be read."""
+    marks = [line for line in lines if _MARK.match(line.text) or _EMPTY.match(line.text)]
+    unread = [line for line in lines if line in marks or _UNREAD.match(line.text)]
+    if any(line.text.startswith("[") for line in marks) and _one_is_missing(marks, unread):
+        return []
+    return [match[1] for line in marks if (match := _MARK.match(line.text))]
 
 
 def _rows(lines: Sequence[Text]) -> list[str]:
