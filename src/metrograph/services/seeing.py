@@ -42,6 +42,7 @@ from metrograph.watch.drafts.both_senses import heard_events, joined
 from metrograph.watch.drafts.confirming import as_run, is_asked, is_unasked, sure, was_decided
 from metrograph.watch.drafts.heard_proposals import FAINT, words_of
 from metrograph.watch.drafts.looks import Looks, load_looks
+from metrograph.watch.drafts.machine_told import MachineTold
 from metrograph.watch.drafts.proposals import Watched, said_at
 from metrograph.watch.drafts.review import Review
 from metrograph.watch.drafts.scanning import Scan, seen_of
@@ -78,6 +79,7 @@ class Drafting:
         self._last = self._took = 0.0
         self._proposed = 0  # pages that the draft was made of
         self.events: list[Event] = []
+        self.told: MachineTold | None = None
 
     def hear(self, events: Sequence[Event]) -> None:
         """Takes what was said so far in the place of what was said before."""
@@ -94,7 +96,7 @@ class Drafting:
         began = time.monotonic()
         spans = scan.spans(goes_on=not last)
         lexicon = self.book.settings().lexicon
-        watched = Watched(spans, lexicon, self.name, self._kept(scan, spans) if last else {}, scan.ended)
+        watched = Watched(spans, lexicon, self.name, self._kept(scan, spans) if last else {}, scan.ended, self.told)
         seen = [*watched.events(), *said_at(self._said.notes, bool(self._said.heard))]
         self.events = joined(seen, self._said.heard, lexicon)
         write_draft(self.book, self.name, self.header, tuple(map(proposed, self.events)))

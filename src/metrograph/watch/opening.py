@@ -125,6 +125,13 @@ def _display(address: str, password: str | None, told: Callable[[str], None]) ->
     return watch_display(lambda: first.pop() if first else Display(host, port, password), told)
 
 
+def machine_frames(display: Path, begun: float, told: Callable[[str], None]) -> Generator[Frame]:
+    """Frames of a machine of ours. display: its socket; begun: when it was switched on, by the clock of ``time``."""
+    from metrograph.watch.inputs.display import Display, watch_display
+
+    return watch_display(lambda: Display(display), told, begun=begun)
+
+
 def _device(kind: str, rest: str) -> Generator[Frame]:
     """A device counts its own time, which may begin anywhere."""
     from metrograph.watch.inputs.video import Film

@@ -12,7 +12,7 @@ from metrograph.log.quantities.times import format_time
 from metrograph.log.writer import format_words
 
 
-class _Told(NamedTuple):
+class _ToldLine(NamedTuple):
     """A proposal as it was told. at: milliseconds."""
 
     at: int
@@ -25,11 +25,11 @@ class ProposalTeller:
 
     def __init__(self, environment: Environment) -> None:
         self._environment = environment
-        self._told: list[_Told] = []
+        self._told: list[_ToldLine] = []
 
     def tell(self, events: Sequence[Event]) -> None:
         """Tells what has changed since it was asked last. events: all that is proposed now."""
-        now = [_Told(event.at or 0, event.cue.verb, format_words(event.cue)) for event in events]
+        now = [_ToldLine(event.at or 0, event.cue.verb, format_words(event.cue)) for event in events]
         sure = {told: event.confidence for told, event in zip(now, events, strict=True)}
         # What is said at the end of a screen moves with that end, and is nothing new.
         stay = Counter(told.words for told in self._told) & Counter(told.words for told in now)
@@ -43,12 +43,12 @@ class ProposalTeller:
             self._say(told, "no  ", "  (it was none)")
         self._told = now
 
-    def _say(self, told: _Told, sure: str, more: str) -> None:
+    def _say(self, told: _ToldLine, sure: str, more: str) -> None:
         self._environment.say(f"{format_time(told.at // 1000 * 1000):>8}  {sure}  {told.words}{more}")
         self._environment.out.flush()
 
 
-def _without(every: Iterable[_Told], some: Counter[str]) -> list[_Told]:
+def _without(every: Iterable[_ToldLine], some: Counter[str]) -> list[_ToldLine]:
     """What is left of them when as many as are given with the same words are taken away, the earliest first."""
     left, found = some.copy(), []
     for told in every:

@@ -15,6 +15,7 @@ from metrograph.log.lexicon import OTHER, UNTITLED, Lexicon
 from metrograph.log.quantities.times import format_time
 from metrograph.privacy.gate import clean
 from metrograph.privacy.leaks import blot
+from metrograph.watch.drafts.machine_told import MachineTold
 from metrograph.watch.pages.page import SkippedTime
 from metrograph.watch.pages.page_gate import PRIVATE_KINDS
 from metrograph.watch.reading.words import tells_of_trouble
@@ -45,15 +46,26 @@ class Watched:
         name: str,
         pictures: Mapping[int, str] | None = None,
         ended: bool = True,
+        told: MachineTold | None = None,
     ) -> None:
-        """pictures: paths in the logbook by the number of the page; ended: whether the source has come to its end."""
+        """pictures: paths in the logbook by the number of the page; ended: whether the source has come to its end.
+
+        told: what the machine told of itself, where it could be asked.
+        """
         self.name = name
         self._spans, self._lexicon = spans, lexicon
         self._pictures = pictures or {}
         self._ended = ended
+        self._told = told
 
     def events(self) -> Iterator[Event]:
-        """The proposals; everything that was read passes through, and secrets stay behind."""
+        """The proposals, in order; everything that was read passes through, and secrets stay behind."""
+        if self._told is None:
+            return self._seen()
+        return iter(sorted([*self._seen(), *self._told.events(self._spans)], key=lambda event: event.at or 0))
+
+    def _seen(self) -> Iterator[Event]:
+        """What the screens say."""
         unknown, restart = 0, self._restart()
         for number, span in enumerate(self._spans):
             if span.gap:
@@ -74,7 +86,8 @@ class Watched:
         if self._ended and self._spans:
             done = self._is_done(restart)
             cue = Cue(0, "end", None, "done") if done else Cue(0, "note", None, RECORDING_ENDS)
-            yield self._event(self._spans[-1].end, cue, _END)
+            off = None if self._told is None else self._told.shut_down
+            yield self._event(self._spans[-1].end if off is None else off, cue, _END)
 
     def _goes_on(self, number: int) -> bool:
         """Whether what follows a gap is what was in front before it."""
@@ -84,10 +97,14 @@ class Watched:
     def _is_done(self, restart: int | None) -> bool:
         """Whether the installation was seen to be over: a page that says so, or a desktop after a restart."""
         last = self._spans[-1]
-        return any(span.kind == "finished" for span in self._spans) or (restart is not None and not _is_wait(last))
+        began_anew = None if self._told is None else self._told.restart(self._spans)
+        restarted = restart is not None or (began_anew is not None and last.start > began_anew)
+        return any(span.kind == "finished" for span in self._spans) or (restarted and not _is_wait(last))
 
     def _restart(self) -> int | None:
         """The span in which the machine restarts: the first long wait after files were copied."""
+        if self._told is not None:
+            return None  # it is known, and comes from there
         copied = False
         for number, span in enumerate(self._spans):
             if not _is_wait(span):

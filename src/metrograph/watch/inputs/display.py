@@ -6,6 +6,7 @@ import socket
 import struct
 import time
 from collections.abc import Callable, Generator
+from pathlib import Path
 from urllib.parse import urlsplit
 
 from metrograph.core.errors import MetrographError
@@ -18,6 +19,7 @@ _PORT = 5900  # display 0 of the remote framebuffer protocol (RFC 6143)
 _PICTURE, _PALETTE, _BELL, _CLIPBOARD = 0, 1, 2, 3  # messages of a display (RFC 6143, 7.6)
 _RECTANGLES = 65535  # a server that sends more than these without end is stopped by the time of a message
 _CLIP = 1 << 20  # bytes of a clipboard that are read past; nothing of it is kept
+_CONNECTS = 10  # seconds for a display to answer
 _AGAIN = (1, 2, 5, 10)  # seconds until a dropped connection is tried again; the last one stays
 
 
@@ -38,12 +40,16 @@ def display_address(text: str) -> tuple[str, int]:
 class Display:
     """One connection to a display. It sends how it wants the picture, and that it wants it; nothing else."""
 
-    def __init__(self, host: str, port: int, password: str | None = None) -> None:
-        """Raises DisplayLostError when nobody answers, DisplayError when what answers is no display."""
+    def __init__(self, host: str | Path, port: int = 0, password: str | None = None) -> None:
+        """Raises DisplayLostError when nobody answers, DisplayError when what answers is no display.
+
+        host: the path of a socket on this computer, where it is no name.
+        """
         try:
-            self._link = socket.create_connection((host, port), timeout=10)
+            self._link = _link_to(host, port)
         except OSError as error:
-            raise DisplayLostError(f"no display answers at {host}:{port}: {error}") from error
+            where = host if isinstance(host, Path) else f"{host}:{port}"
+            raise DisplayLostError(f"no display answers at {where}: {error}") from error
         try:
             self._wire = Wire(self._link)
             self._canvas = Canvas(*greet(self._wire, password))
@@ -97,16 +103,31 @@ class Display:
         return False
 
 
+def _link_to(host: str | Path, port: int) -> socket.socket:
+    if not isinstance(host, Path):
+        return socket.create_connection((host, port), timeout=_CONNECTS)
+    link = socket.socket(socket.AF_UNIX)
+    link.settimeout(_CONNECTS)
+    try:
+        link.connect(str(host))
+    except OSError:
+        link.close()
+        raise
+    return link
+
+
 def watch_display(
     connect: Callable[[], Display],
     told: Callable[[str], None] = lambda _: None,
     clock: Callable[[], float] = time.monotonic,
+    begun: float | None = None,
 ) -> Generator[Frame]:
     """Frames of a display for as long as somebody asks; after a drop it is tried again, and the next has a gap.
 
     told: is called with what a person should know: that the connection dropped, and that it is back.
+    begun: when its time begins, by the clock; where it is not said, now.
     """
-    begun = clock()
+    begun = clock() if begun is None else begun
     display = connect()
     gap, frame = False, None
     try:

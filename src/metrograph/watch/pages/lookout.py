@@ -45,14 +45,17 @@ class Lookout:
 
     def __iter__(self) -> Iterator[Still | None]:
         """Every still, in order; None where none has come for a moment. Raises what the source raised."""
-        while True:
+        left = round(_LEAVES / _LOOK)  # looks for a source that does not end when it should
+        while left:
             over = self._over.is_set()
             try:
                 yield self._stills.get(timeout=_LOOK) if not over else self._stills.get_nowait()
             except Empty:
                 if over:
                     break
-                if not self._stop.is_set():
+                if self._stop.is_set():
+                    left -= 1
+                else:
                     yield None
         if self._failed is not None:
             raise self._failed

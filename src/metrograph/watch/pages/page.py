@@ -26,6 +26,7 @@ _DARK = 24  # of 255: consoles are black, which is 16 in most films; dark pages 
 _CONSOLE_LINES = 8  # a greeting has fewer
 _BLACK, _VERY_LEFT = 0.97, 80  # of a console's picture; pixels, as some begin with a time in brackets
 _ONE_FACE = 1.6  # times the usual height of letters: a console has no headings
+_WORD = 3  # heights from a word to the next, in the widest of faces
 _AT_LEFT = 0.12  # of the width: where consoles begin their lines, some after a time in brackets
 _AT_RIGHT, _AT_FOOT = 0.45, 0.75  # of the width and of the height: where a page in text has its buttons
 _COLUMN, _STEPS = 6, 3  # pixels by which left edges or middles of a column may differ; lines that make it a list
@@ -133,13 +134,21 @@ def is_console(grey: Grey, lines: Sequence[Line]) -> bool:
         return False
     if any(line.left > _AT_RIGHT * grey.shape[1] and line.top > _AT_FOOT * len(grey) for line in lines):
         return False  # buttons stand there, and a console has none
-    at_left = sum(line.left <= _AT_LEFT * grey.shape[1] for line in lines)
+    # Words of a wide face are lines of their own: of a row, the first says where it begins.
+    firsts = [line for line in lines if not any(_goes_on(line, other) for other in lines)]
+    at_left = sum(line.left <= _AT_LEFT * grey.shape[1] for line in firsts)
     one_face = max(line.tall for line in lines) <= _ONE_FACE * sorted(line.tall for line in lines)[len(lines) // 2]
     if len(lines) < _CONSOLE_LINES:
         # A few lines may be anything, unless there is nothing else and they stand at the very left.
         black = float((grey[::4, ::4] <= _DARK).mean())
-        return at_left == len(lines) and one_face and black >= _BLACK and min(line.left for line in lines) < _VERY_LEFT
-    return at_left >= 0.8 * len(lines) and one_face
+        return at_left == len(firsts) and one_face and black >= _BLACK and min(line.left for line in lines) < _VERY_LEFT
+    return at_left >= 0.8 * len(firsts) and one_face
+
+
+def _goes_on(line: Line, other: Line) -> bool:
+    """Whether a line stands in the row of another, to its right and near it."""
+    near = 0 <= line.left - other.right <= _WORD * other.height
+    return near and abs(line.top + line.bottom - other.top - other.bottom) <= other.height
 
 
 def page_of(

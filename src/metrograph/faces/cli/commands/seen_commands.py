@@ -20,8 +20,6 @@ from metrograph.faces.cli.options import (
     examples,
     single,
 )
-from metrograph.faces.cli.proposal_teller import ProposalTeller
-from metrograph.store.local.files import read_bytes
 from metrograph.watch.drafts.review import Review
 from metrograph.words.figure_words import counted
 
@@ -190,64 +188,6 @@ def _refuse(refusals: Mapping[str, bool]) -> None:
     for why, holds in refusals.items():
         if holds:
             raise MetrographError(why)
-
-
-_PASSWORD = "METROGRAPH_DISPLAY_PASSWORD"  # noqa: S105 - the name of a variable
-
-
-@single(
-    APPS,
-    "watch",
-    epilog=examples(
-        "metrograph watch rfb://localhost:5900 larkmoor-9.0-heron --rig bench-vm",
-        "metrograph watch v4l2:/dev/video0 larkmoor-9.0-heron --rig loan-laptop",
-        "metrograph watch serial:/dev/ttyUSB0 osterby-2026.1 --rig loan-laptop",
-    ),
-)
-def watch(
-    ctx: typer.Context,
-    source: Annotated[
-        str,
-        typer.Argument(metavar="SOURCE", help="rfb://HOST:PORT, v4l2:DEVICE, x11:DISPLAY, folder:DIR, serial:PATH."),
-    ],
-    release: Annotated[
-        str, typer.Argument(metavar="RELEASE", autocompletion=complete_release, help="What is being installed.")
-    ],
-    rig: RigOption = None,
-    password_file: Annotated[
-        Path | None,
-        typer.Option("--password-file", metavar="FILE", help=f"The display's password; else {_PASSWORD} holds it."),
-    ] = None,
-    pictures: Annotated[bool, typer.Option("--pictures/--no-pictures", help="Keep a small picture a screen.")] = True,
-    captions: Annotated[
-        Path | None,
-        typer.Option("--captions", metavar="FILE", help="What is said: captions that a recogniser goes on writing."),
-    ] = None,
-    logbook: LogbookOption = None,
-) -> None:
-    """Watch a machine while it installs, and propose the log.
-
-    A display, a capture card, a folder of pictures or a serial line can be watched.
-    It only looks: no key and no pointer is ever sent. Every proposal lies in the draft before it is shown. Interrupt it
-    when the installation is over; “metrograph confirm” makes a run of the draft.
-    """
-    from metrograph.services.live.live_draft import Watching, watch_live
-    from metrograph.services.seeing import Target
-
-    environment = environment_of(ctx)
-    book = environment.logbook(logbook)
-    password = _password(environment, password_file)
-    growing = captions and environment.folder / captions
-    watching = Watching(source, Target(release, rig), password, pictures, growing)
-    drafting = watch_live(environment, book, watching, ProposalTeller(environment).tell)
-    environment.say("")
-    environment.say(drafting.closing())
-
-
-def _password(environment: Environment, file: Path | None) -> str | None:
-    if file is None:
-        return environment.variables.get(_PASSWORD)
-    return read_bytes(environment.folder / file, "password file").decode("utf-8", "replace").strip("\r\n")
 
 
 def complete_draft(ctx: typer.Context, incomplete: str) -> list[str]:
