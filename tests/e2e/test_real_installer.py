@@ -10,6 +10,7 @@ import os
 import shutil
 import signal
 import socket
+import struct
 import subprocess
 import sys
 import tempfile
@@ -19,6 +20,9 @@ import unittest
 from collections.abc import Callable, Sequence
 from pathlib import Path
 
+from metrograph.run.cards import Rig
+from metrograph.store.local.card_files import new_card
+from metrograph.store.local.logbook import Logbook
 from tests.e2e.case import LogbookCase
 
 _FOLDER = os.environ.get("METROGRAPH_INSTALLER")
@@ -94,6 +98,72 @@ class RealInstaller(LogbookCase):
         draft = next((self.folder / "drafts").glob("*.metro")).read_text()
         for title in wanted:
             self.assertIn(f"screen {title}\n", draft)
+
+
+@unittest.skipUnless(
+    _FOLDER and _QEMU and all(map(shutil.which, ("grub-mkrescue", "xorriso", "qemu-img"))),
+    "no image to be booted: METROGRAPH_INSTALLER is not set, or grub-mkrescue, xorriso or qemu is not there",
+)
+class BootedImage(LogbookCase):
+    """From an image to a draft: the machine is made of the rig's card, acted on through the viewer's port, and begins anew."""
+
+    def test_from_an_image_to_a_draft_with_its_restart_and_nothing_is_left(self) -> None:
+        new_card(
+            Logbook(self.folder), "small-vm",
+            Rig(kind="virtual", firmware="bios", processors=1, memory=1 << 30, disk=2 << 30, network="none", display="1024x768"),
+        )  # fmt: skip
+        command = subprocess.Popen(
+            [str(Path(sys.executable).with_name("metrograph")), "boot", "larkmoor-8.0-heron", "--rig", "small-vm", "--image", str(self.image()),
+             "--no-acceleration"],
+            cwd=self.folder, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True,
+        )  # fmt: skip
+        self.addCleanup(command.kill)
+        assert command.stdout is not None and command.stderr is not None
+        said: list[str] = []
+        threading.Thread(target=said.extend, args=(command.stdout,), daemon=True).start()
+        port = next(line for line in command.stderr if "127.0.0.1" in line).partition("127.0.0.1:")[2].partition(";")[0]
+        press = _viewer(int(port))
+        for title in _WANTED[:2]:
+            until = time.monotonic() + _PATIENCE
+            while not any(f"screen {title}" in line for line in said):
+                self.assertLess(time.monotonic(), until, f"{title} was not seen: {''.join(said)}")
+                time.sleep(0.5)
+            time.sleep(2)
+            press()
+        command.send_signal(signal.SIGINT)
+        command.communicate(timeout=60)
+        draft = next((self.folder / "drafts").glob("*.metro")).read_text()
+        for title in _WANTED[:2]:
+            self.assertIn(f"screen {title}\n", draft)
+        self.assertIn(
+            "machine: 1 processors, memory 1 GiB, disk 2 GiB, BIOS, 1024x768, no network, not accelerated", draft
+        )
+        self.assertNotIn("phase restart", draft, "nothing was copied")
+        self.assertEqual(list((self.folder / ".cache/machines").iterdir()), [])
+
+    def image(self) -> Path:
+        """A medium that boots the installer."""
+        folder = next(Path(_FOLDER or "").glob("text/**/linux")).parent
+        inside = self.folder / "inside/boot/grub"
+        inside.mkdir(parents=True)
+        for name in ("linux", "initrd.gz"):
+            shutil.copyfile(folder / name, inside.parent / name)
+        (inside / "grub.cfg").write_text(
+            'set timeout=0\nmenuentry "Install" {\nlinux /boot/linux vga=788\ninitrd /boot/initrd.gz\n}\n'
+        )
+        image = self.folder / "small.iso"
+        subprocess.run(["grub-mkrescue", "-o", image, self.folder / "inside"], check=True, capture_output=True)
+        return image
+
+
+def _viewer(port: int) -> Callable[[], None]:
+    """Connects as a person's viewer does; gives what presses Enter."""
+    link = socket.create_connection(("127.0.0.1", port), timeout=20)
+    link.recv(12, socket.MSG_WAITALL)
+    link.sendall(b"RFB 003.008\n\x01\x01")
+    threading.Thread(target=_drain, args=(link,), daemon=True).start()
+    enter = b"".join(struct.pack(">BBxxI", 4, down, 0xFF0D) for down in (1, 0))
+    return lambda: link.sendall(enter)
 
 
 _PROGRAMS = ("calamares", "Xvfb", "x11vnc", "xdotool", "openbox")
