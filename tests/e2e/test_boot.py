@@ -75,7 +75,7 @@ class Boot(LogbookCase):
         for title, *_ in SCREENS:
             self.assertIn(f"screen {title}", text)
             self.assertIn(f"screen {title}", out)
-        self.assertIn("machine: 1 processors, memory 1 GiB, disk 4 GiB, BIOS, 640x400, no network, accelerated\n", text)
+        self.assertIn("machine: 1 processor, memory 1 GiB, disk 4 GiB, BIOS, 640x400, no network, accelerated\n", text)
         self.assertIn("note the recording ends here", text, "it was switched off, and nothing was installed")
         self.assertIn("-m 1024M", (self.notes / "called").read_text())
         self.assertEqual(list((self.folder / ".cache/machines").iterdir()), [])
@@ -126,6 +126,12 @@ class Boot(LogbookCase):
         (draft,) = (self.folder / "drafts").glob("*.metro")
         self.assertIn("not accelerated\n", draft.read_text())
         self.assertIn(f"screen {SCREENS[-1][0]}", draft.read_text())
+
+    def test_a_machine_that_ends_at_once_is_not_waited_for_and_its_words_are_said(self) -> None:
+        (self.folder / "programs/qemu-system-x86_64").write_text("#!/bin/sh\necho 'no such device' >&2\nexit 1\n")
+        out, err = self.boot("--headless").communicate(timeout=15)
+        self.assertEqual((out, err), ("", "metrograph: the machine cannot be started: no such device\n"))
+        self.assertEqual(list((self.folder / ".cache/machines").iterdir()), [])
 
     def test_what_cannot_be_started_is_said_in_a_sentence(self) -> None:
         words = ("boot", "larkmoor-8.0-heron", "--image", "larkmoor.iso", "--rig")

@@ -136,7 +136,7 @@ class BootedImage(LogbookCase):
         for title in _WANTED[:2]:
             self.assertIn(f"screen {title}\n", draft)
         self.assertIn(
-            "machine: 1 processors, memory 1 GiB, disk 2 GiB, BIOS, 1024x768, no network, not accelerated", draft
+            "machine: 1 processor, memory 1 GiB, disk 2 GiB, BIOS, 1024x768, no network, not accelerated", draft
         )
         self.assertNotIn("phase restart", draft, "nothing was copied")
         self.assertEqual(list((self.folder / ".cache/machines").iterdir()), [])

@@ -33,13 +33,12 @@ class Builds(unittest.TestCase):
         open_, unkept = kept_lines("bench-vm", build_of("bench-vm", card))
         self.assertEqual(
             open_,
-            "the card of bench-vm leaves open, and so is taken: processors: 2 processors; firmware: BIOS;"
-            " display: 1280x800; network: a network of its own",
+            "the card of bench-vm leaves open, and so is taken: firmware: bios; processors: 2; network: one of its own",
         )
         self.assertEqual(
             unkept,
-            "the card of bench-vm says what such a machine cannot be: graphics: Tinsel 3; display: large;"
-            " secure boot, as its firmware is not UEFI; memory to the byte: whole MiB",
+            "the card of bench-vm says what such a machine cannot be: graphics: Tinsel 3, standard instead;"
+            " display: large, 1280x800 instead; secure boot, as its firmware is not UEFI; memory to the byte: whole MiB",
         )
 
     def test_a_card_that_lacks_what_a_machine_needs_is_refused_with_what_mends_it(self) -> None:
@@ -49,6 +48,10 @@ class Builds(unittest.TestCase):
             build_of("bench-vm", Rig(memory=1 << 30))
         with self.assertRaisesRegex(MetrographError, "bench-vm is a physical machine"):
             build_of("bench-vm", Rig(kind="physical", memory=1 << 30, disk=1 << 30))
+
+    def test_a_network_is_taken_away_only_where_the_card_says_nothing_else(self) -> None:
+        for said, there in (("none", False), ("No network", False), ("wired, no wifi", True), (None, True)):
+            self.assertIs(build_of("x", Rig(memory=1 << 30, disk=1 << 30, network=said)).network, there)
 
 
 class Commands(unittest.TestCase):

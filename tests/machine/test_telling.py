@@ -37,8 +37,10 @@ def proposed(told: MachineTold | None, spans: list[Span] = SPANS) -> list[tuple[
 class Telling(unittest.TestCase):
     def test_firmware_that_begins_anew_by_itself_is_no_restart(self) -> None:
         at = [("RESET", 101.0), ("RESET", 230.0), ("RESET", 231.0), ("RESET", 300.0), ("SHUTDOWN", 400.0)]
-        told = told_by([Happened(moment, what) for what, moment in at], [], 100.0)
-        self.assertEqual((told.resets, told.shut_down), ((130_000, 200_000), 300_000))
+        told = told_by([Happened(moment, what, by_guest=True) for what, moment in at], [], [131.5], 100.0)
+        self.assertEqual((told.resets, told.shut_down, told.acts), ((130_000, 200_000), 300_000, (31_500,)))
+        killed = told_by([Happened(400.0, "SHUTDOWN")], [], [], 100.0)
+        self.assertIsNone(killed.shut_down, "it did not do that itself")
 
     def test_a_disk_is_written_to_from_rest_to_rest(self) -> None:
         totals = [0, 0, 9, 18, 18, 18, 27, 27, 27, 27, 27, 27, 27, 90]
@@ -46,7 +48,7 @@ class Telling(unittest.TestCase):
         self.assertEqual(writing_in(samples), [(1.0, 6.0), (12.0, 13.0)])
 
     def test_a_medium_is_put_out_when_its_drive_opens(self) -> None:
-        told = told_by([Happened(9.0, "DEVICE_TRAY_MOVED", opened=way) for way in (True, False)], [], 1.0)
+        told = told_by([Happened(9.0, "DEVICE_TRAY_MOVED", opened=way) for way in (True, False)], [], [], 1.0)
         self.assertEqual(told.ejected, (8000,))
 
 
@@ -72,6 +74,8 @@ class Proposing(unittest.TestCase):
 
     def test_a_page_that_stands_while_the_disk_is_written_to_is_a_wait(self) -> None:
         self.assertIn((15, "wait", ""), proposed(MachineTold(writing=((15_000, 39_000),))))
+        at_it = MachineTold(writing=((15_000, 39_000),), acts=(20_000,))
+        self.assertNotIn((15, "wait", ""), proposed(at_it), "somebody is at it")
         for short in ((15_000, 20_000), (37_000, 39_000)):
             self.assertNotIn("wait", [verb for at, verb, _ in proposed(MachineTold(writing=(short,))) if at < 40])
 

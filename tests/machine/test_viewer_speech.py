@@ -26,6 +26,7 @@ SAID = (
     + struct.pack(">BBH", 255, 1, 0) + struct.pack(">BBH6x", 255, 1, 2)
     + PRESS
 )  # fmt: skip
+LARGER = struct.pack(">BxHHBx16x", 251, 1920, 1080, 1)
 DONE = [
     Act("press", (640, 400)),
     Act("key"),
@@ -40,13 +41,18 @@ class Speech(unittest.TestCase):
     def test_in_whatever_pieces_it_comes_it_is_passed_on_whole_and_means_the_same(self, lengths: list[int]) -> None:
         speech, sent = ViewerSpeech(), b""
         done: list[Act] = []
-        rest = HELLO + ALONE + SAID
+        rest = HELLO + ALONE + LARGER + SAID
         for length in [*lengths, len(rest)]:
             said, acts = speech.take(rest[:length])
             rest, sent, done = rest[length:], sent + said, done + acts
-        # A viewer that wants the display alone is given it with others.
+        # A viewer that wants the display alone is given it with others; one that wants another size, as it is.
         self.assertEqual(sent, HELLO + SHARED + SAID)
         self.assertEqual(done, DONE)
+
+    def test_every_step_of_the_greeting_is_passed_on_at_once_as_the_machine_answers_it(self) -> None:
+        speech = ViewerSpeech()
+        sent = [speech.take(part)[0] for part in (HELLO[:12], HELLO[12:], ALONE)]
+        self.assertEqual(sent, [HELLO[:12], HELLO[12:], SHARED])
 
     def test_nothing_that_is_written_is_known(self) -> None:
         speech = ViewerSpeech()

@@ -5,7 +5,8 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
-from metrograph.log.cues import Header
+from metrograph.intake.source import Event
+from metrograph.log.cues import Cue, Header
 from metrograph.log.lexicon import load_lexicon
 from metrograph.log.quantities.times import parse_begun
 from metrograph.services.seeing import Drafting, SpokenPart
@@ -27,6 +28,16 @@ class DraftingTest(unittest.TestCase):
                 [new_draft(book, header) for header in headers],
                 ["larkmoor-8.0-heron-1", "larkmoor-8.0-heron-2", "osterby-2026.1-1"],
             )
+
+    def test_what_is_heard_before_anything_is_seen_is_proposed(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            book = Logbook(Path(name))
+            make_logbook(book.path)
+            header = Header("larkmoor-8.0-heron", "bench-vm", parse_begun("2026-05-02T10:04:11+02:00"))
+            drafting = Drafting(book, new_draft(book, header), header, SpokenPart())
+            drafting.hear([Event(Cue(0, "note", None, "heard"), at=1000)])
+            self.assertTrue(drafting.propose(Scan(load_lexicon())))
+            self.assertEqual([cue.text for cue in read_draft(book, drafting.name).cues], ["heard"])
 
     def test_the_last_page_before_a_long_silence_is_proposed_without_another(self) -> None:
         with (

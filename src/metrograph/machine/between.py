@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import socket
 import time
+from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
 from threading import Thread
@@ -27,9 +28,12 @@ class ActAt(msgspec.Struct, frozen=True):
 class Between:
     """A port of this computer alone that leads to a machine's display. acts: what was done through it so far."""
 
-    def __init__(self, display: Path, port: int = 0) -> None:
-        """Raises MetrographError when the port is taken. port: any that is free, where it is 0."""
-        self._display = display
+    def __init__(self, display: Path, port: int, told: Callable[[str], None]) -> None:
+        """Raises MetrographError when the port is taken.
+
+        port: any that is free, where it is 0; told: is called with why a viewer was sent away.
+        """
+        self._display, self._told = display, told
         self.acts: list[ActAt] = []
         try:
             self._door = socket.create_server((_HOME, port))
@@ -51,14 +55,18 @@ class Between:
                 Thread(target=self._lead, args=(viewer,), daemon=True).start()
 
     def _lead(self, viewer: socket.socket) -> None:
-        with viewer, socket.socket(socket.AF_UNIX) as machine, suppress(OSError, MetrographError):
+        with viewer, socket.socket(socket.AF_UNIX) as machine, suppress(OSError):
             machine.connect(str(self._display))
             viewer.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)
             Thread(target=_pass_on, args=(machine, viewer), daemon=True).start()
             speech = ViewerSpeech()
             while data := viewer.recv(_PIECE):
                 at = time.monotonic()
-                said, acts = speech.take(data)
+                try:
+                    said, acts = speech.take(data)
+                except MetrographError as error:
+                    self._told(str(error))
+                    return
                 machine.sendall(said)
                 self.acts += [ActAt(at, act) for act in acts]
 

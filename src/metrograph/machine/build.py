@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from typing import Literal
+from typing import Literal, get_args
 
 import msgspec
 
@@ -13,12 +13,12 @@ from metrograph.run.cards import Rig
 
 _MIB = 1 << 20
 _SIZE = re.compile(r"([1-9]\d{2,4})\s*[x×]\s*([1-9]\d{2,4})")
-_NO_NETWORK = {"none", "no", "off", "offline", "without"}
-_USUAL_PROCESSORS, _USUAL_DISPLAY = 2, (1280, 800)
+_NO_NETWORK = {"none", "no", "off", "offline", "without", "no network", "without network"}
+_USUAL = Rig(processors=2, firmware="bios", display="1280x800", graphics="standard", network="one of its own")
+"""What is taken where a card leaves something open, always the same."""
 
 Firmware = Literal["uefi", "bios"]
-Adapter = Literal["std", "virtio", "vmware", "qxl"]
-_ADAPTERS: dict[str, Adapter] = {"virtio": "virtio", "vmware": "vmware", "qxl": "qxl", "standard": "std", "std": "std"}
+Adapter = Literal["standard", "virtio", "qxl"]
 
 
 class Build(msgspec.Struct, frozen=True):
@@ -58,32 +58,31 @@ def build_of(name: str, rig: Rig) -> Build:
             f" “metrograph rig new {name} --update {given}” does"
         )
     taken = {
-        "processors": rig.processors is None and f"{_USUAL_PROCESSORS} processors",
-        "firmware": rig.firmware is None and "BIOS",
-        "display": _pixels(rig) is None and f"{_USUAL_DISPLAY[0]}x{_USUAL_DISPLAY[1]}",
-        "graphics": rig.graphics is None and "a standard adapter",
-        "network": rig.network is None and "a network of its own",
+        field: value
+        for field in Rig.__struct_fields__
+        if (value := getattr(_USUAL, field)) is not None and getattr(rig, field) is None
     }
+    card = msgspec.structs.replace(rig, **taken)
     return Build(
-        memory=max((rig.memory or 0) // _MIB, 1) * _MIB,
-        disk=rig.disk or 0,
-        processors=rig.processors or _USUAL_PROCESSORS,
-        firmware=rig.firmware or "bios",
-        secure_boot=bool(rig.secure_boot),
-        display=_pixels(rig) or _USUAL_DISPLAY,
-        adapter=_adapter(rig) or "std",
-        network=not _NO_NETWORK & set((rig.network or "").casefold().split()),
-        open=tuple(f"{what}: {instead}" for what, instead in taken.items() if instead),
-        unkept=tuple(_unkept(rig)),
+        memory=max((card.memory or 0) // _MIB, 1) * _MIB,
+        disk=card.disk or 0,
+        processors=card.processors or 1,
+        firmware=card.firmware or "bios",
+        secure_boot=bool(card.secure_boot),
+        display=_pixels(card) or _pixels(_USUAL) or (0, 0),
+        adapter=_adapter(card) or "standard",
+        network=(card.network or "").strip().casefold() not in _NO_NETWORK,
+        open=tuple(f"{field}: {value}" for field, value in taken.items()),
+        unkept=tuple(_unkept(card)),
     )
 
 
 def _unkept(rig: Rig) -> Iterator[str]:
     """What a card says and no such machine can be, each in a few words."""
-    if rig.graphics is not None and _adapter(rig) is None:
-        yield f"graphics: {rig.graphics}"
-    if rig.display is not None and _pixels(rig) is None:
-        yield f"display: {rig.display}"
+    if _adapter(rig) is None:
+        yield f"graphics: {rig.graphics}, {_USUAL.graphics} instead"
+    if _pixels(rig) is None:
+        yield f"display: {rig.display}, {_USUAL.display} instead"
     if rig.secure_boot and rig.firmware != "uefi":
         yield "secure boot, as its firmware is not UEFI"
     if rig.memory and rig.memory % _MIB:
@@ -96,5 +95,5 @@ def _pixels(rig: Rig) -> tuple[int, int] | None:
 
 
 def _adapter(rig: Rig) -> Adapter | None:
-    words = re.findall(r"[a-z]+", (rig.graphics or "").casefold())
-    return next((_ADAPTERS[word] for word in words if word in _ADAPTERS), None)
+    words = (rig.graphics or "").casefold().split()
+    return next((adapter for adapter in get_args(Adapter) if adapter in words), None)

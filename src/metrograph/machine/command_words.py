@@ -7,7 +7,7 @@ from pathlib import Path
 import msgspec
 
 from metrograph.core.errors import MetrographError
-from metrograph.machine.build import Build
+from metrograph.machine.build import Adapter, Build
 
 PROGRAM, DISK_PROGRAM = "qemu-system-x86_64", "qemu-img"
 _FIRMWARE = (Path("/usr/share/OVMF"), Path("/usr/share/edk2/x64"), Path("/usr/share/qemu"))
@@ -20,8 +20,8 @@ _CODE = {
     True: (("OVMF_CODE_4M.ms.fd", "OVMF_VARS_4M.ms.fd"), ("OVMF_CODE.secboot.fd", "OVMF_VARS.ms.fd")),
 }
 """By whether it boots securely: the firmware and its fresh variables, as they are called where they come from."""
-_ADAPTER = {"std": "VGA", "virtio": "virtio-vga", "vmware": "vmware-svga", "qxl": "qxl-vga"}
-_SIZED = ("std", "virtio")  # those that tell a guest how large the display is
+_ADAPTER: dict[Adapter, str] = {"standard": "VGA", "virtio": "virtio-vga", "qxl": "qxl-vga"}
+_SIZED = ("standard", "virtio")  # those that tell a guest how large the display is
 
 
 class MachineFolder(msgspec.Struct, frozen=True):

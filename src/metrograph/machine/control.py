@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import time
-from collections.abc import Coroutine
+from collections.abc import Callable, Coroutine
 from concurrent.futures import Future
 from contextlib import suppress
 from pathlib import Path
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 _PATIENCE = 20.0  # seconds for a machine to come up, or to answer
 _EACH = 1.0  # seconds between two looks at what the disk does
-_TOLD = ("RESET", "SHUTDOWN", "DEVICE_TRAY_MOVED", "STOP", "RESUME")
+_TOLD = ("RESET", "SHUTDOWN", "DEVICE_TRAY_MOVED")
 
 
 class Happened(msgspec.Struct, frozen=True):
@@ -45,8 +45,11 @@ class WrittenBytes(msgspec.Struct, frozen=True):
 class Control:
     """The connection to a machine, in a thread of its own."""
 
-    def __init__(self, socket: Path) -> None:
-        """Raises MetrographError when the machine does not come up, or does not speak as expected."""
+    def __init__(self, socket: Path, is_there: Callable[[], bool]) -> None:
+        """Raises MetrographError when the machine does not come up, or does not speak as expected.
+
+        is_there: whether its process still runs, so that one that ended at once is not waited for.
+        """
         self.happened: list[Happened] = []
         self.written: list[WrittenBytes] = []
         self.accelerated = False
@@ -57,7 +60,7 @@ class Control:
         self._tasks: list[Future[None]] = []
         self._client: QMPClient | None = None
         try:
-            self._client = client = self._wait(self._connect(socket))
+            self._client = client = self._wait(self._connect(socket, is_there))
         except MetrographError:
             self.close()
             raise
@@ -100,12 +103,12 @@ class Control:
             future.cancel()
             raise MetrographError(f"the machine does not answer: {str(error) or type(error).__name__}") from error
 
-    async def _connect(self, socket: Path) -> QMPClient:
+    async def _connect(self, socket: Path, is_there: Callable[[], bool]) -> QMPClient:
         from qemu.qmp import QMPClient
 
         client, until = QMPClient("metrograph"), time.monotonic() + _PATIENCE
         while not socket.exists():
-            if time.monotonic() > until:
+            if time.monotonic() > until or not is_there():
                 raise MetrographError("the machine did not come up")
             await asyncio.sleep(0.05)
         await client.connect(str(socket))

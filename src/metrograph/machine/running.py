@@ -10,7 +10,8 @@ import signal
 import subprocess
 import tempfile
 import time
-from contextlib import suppress
+from collections.abc import Sequence
+from contextlib import ExitStack, suppress
 from pathlib import Path
 
 from metrograph.core.errors import MetrographError
@@ -28,8 +29,8 @@ class NotAcceleratedError(MetrographError):
     """A machine that the computer's processors began to run, and could not; without them it may."""
 
 
-def check_machine() -> None:
-    """Raises MetrographError where something is missing that machines take, and says what brings it."""
+def check_machine(build: Build) -> None:
+    """Raises MetrographError where something is missing that a machine takes, and says what brings it."""
     from importlib.util import find_spec
 
     if find_spec("qemu") is None:
@@ -40,6 +41,7 @@ def check_machine() -> None:
             f"there is no {' and no '.join(missing)} here; on Debian, the packages qemu-system-x86 and qemu-utils have"
             " them"
         )
+    firmware_of(build)
 
 
 def _sweep(below: Path) -> None:
@@ -71,20 +73,21 @@ class RunningMachine:
         """
         below.mkdir(parents=True, exist_ok=True)
         _sweep(below)
-        # Both are for nobody else to read.
-        self._folder = tempfile.TemporaryDirectory(prefix=_PREFIX, dir=below)
-        self._sockets = tempfile.TemporaryDirectory(prefix="metrograph-")
-        self.files = MachineFolder(Path(self._folder.name), Path(self._sockets.name))
-        self._lock = _locked(self.files.path)
-        self._process: subprocess.Popen[bytes] | None = None
-        try:
+        with ExitStack() as made:
+            # Both are for nobody else to read.
+            folder = made.enter_context(tempfile.TemporaryDirectory(prefix=_PREFIX, dir=below))
+            sockets = made.enter_context(tempfile.TemporaryDirectory(prefix="metrograph-"))
+            self.files = MachineFolder(Path(folder), Path(sockets))
+            made.callback(os.close, _locked(self.files.path))
             self._make_disk(build)
-            self._process = self._start(command_of(build, self.files, image))
-            self.control = Control(self.files.control)
-        except (OSError, subprocess.SubprocessError, MetrographError) as error:
-            said = self._complaint()
-            self.end()
-            raise MetrographError(f"the machine cannot be started: {said or error}") from error
+            process = _started(command_of(build, self.files, image))
+            made.callback(_stop, process)
+            try:
+                self.control = Control(self.files.control, lambda: process.poll() is None)
+            except MetrographError as error:
+                raise MetrographError(f"the machine cannot be started: {_last_words(process) or error}") from error
+            made.callback(self.control.close)
+            self._made = made.pop_all()
 
     def __enter__(self) -> RunningMachine:  # noqa: PYI034 - there is no other kind of it
         return self
@@ -103,53 +106,56 @@ class RunningMachine:
             raise NotAcceleratedError("this computer's processors cannot run the machine")
 
     def end(self) -> None:
-        """Ends it and takes its folder away."""
-        if hasattr(self, "control"):
-            self.control.close()
-        if self._process is not None:
-            self._process.terminate()
-            try:
-                self._process.wait(_LEAVES)
-            except subprocess.TimeoutExpired:
-                self._process.kill()
-                self._process.wait()
-            if self._process.stderr is not None:
-                self._process.stderr.close()
-        os.close(self._lock)
-        self._folder.cleanup()
-        self._sockets.cleanup()
+        """Ends it and takes its folders away."""
+        self._made.close()
 
     def _make_disk(self, build: Build) -> None:
-        subprocess.run(  # noqa: S603 - its words are ours
-            [DISK_PROGRAM, "create", "-q", "-f", "qcow2", str(self.files.disk), str(build.disk)],
-            check=True, capture_output=True,
-        )  # fmt: skip
-        firmware = firmware_of(build)
-        if firmware is not None:
-            shutil.copyfile(firmware[1], self.files.variables)
+        """Raises MetrographError where there is no room for it, or no firmware."""
+        try:
+            subprocess.run(  # noqa: S603 - its words are ours
+                [DISK_PROGRAM, "create", "-q", "-f", "qcow2", str(self.files.disk), str(build.disk)],
+                check=True, capture_output=True,
+            )  # fmt: skip
+            firmware = firmware_of(build)
+            if firmware is not None:
+                shutil.copyfile(firmware[1], self.files.variables)
+        except (OSError, subprocess.SubprocessError) as error:
+            raise MetrographError(f"the machine's disk cannot be made: {error}") from error
 
-    @staticmethod
-    def _start(command: list[str]) -> subprocess.Popen[bytes]:
-        mother = os.getpid()
 
-        def die_with_it() -> None:
-            ctypes.CDLL(None).prctl(_DIES_WITH_PARENT, signal.SIGKILL)
-            if os.getppid() != mother:  # it died before this was said
-                os._exit(1)
+def _started(command: Sequence[str]) -> subprocess.Popen[bytes]:
+    """The machine's process, which ends when this one does, in whatever way."""
+    mother = os.getpid()
 
+    def die_with_it() -> None:
+        ctypes.CDLL(None).prctl(_DIES_WITH_PARENT, signal.SIGKILL)
+        if os.getppid() != mother:  # it died before this was said
+            os._exit(1)
+
+    try:
         # In a session of its own: who interrupts the command has not switched the machine off.
         return subprocess.Popen(  # noqa: S603 - its words are ours
             command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE,
             preexec_fn=die_with_it, start_new_session=True,  # noqa: PLW1509 - nothing runs beside it yet
         )  # fmt: skip
+    except OSError as error:
+        raise MetrographError(f"the machine cannot be started: {error}") from error
 
-    def _complaint(self) -> str:
-        """What the machine said before it ended by itself, its last line."""
-        if self._process is None or self._process.stderr is None:
-            return ""
-        with suppress(subprocess.TimeoutExpired):
-            self._process.wait(0.5)
-        if self._process.poll() is None:
-            return ""
-        said = self._process.stderr.read().decode("utf-8", "replace").strip().splitlines()
-        return said[-1].removeprefix(f"{PROGRAM}: ") if said else ""
+
+def _stop(process: subprocess.Popen[bytes]) -> None:
+    process.terminate()
+    try:
+        process.wait(_LEAVES)
+    except subprocess.TimeoutExpired:
+        process.kill()
+        process.wait()
+    if process.stderr is not None:
+        process.stderr.close()
+
+
+def _last_words(process: subprocess.Popen[bytes]) -> str:
+    """What a machine said before it ended by itself; nothing while it runs."""
+    if process.poll() is None or process.stderr is None:
+        return ""
+    said = process.stderr.read().decode("utf-8", "replace").strip().splitlines()
+    return said[-1].removeprefix(f"{PROGRAM}: ") if said else ""

@@ -14,20 +14,23 @@ _WRITES = 1 << 20  # bytes a second: a system at rest writes less
 _STOPS = 4.0  # seconds without writing after which it is over
 
 
-def told_by(happened: Sequence[Happened], written: Sequence[WrittenBytes], begun: float) -> MachineTold:
-    """What a machine told since it was switched on, by the clock that its times are in."""
+def told_by(
+    happened: Sequence[Happened], written: Sequence[WrittenBytes], acts: Sequence[float], begun: float
+) -> MachineTold:
+    """What a machine told since it was switched on, by the clock that its times are in. acts: when a person did one."""
 
     def moment(at: float) -> int:
         return max(round((at - begun) * 1000), 0)
 
     resets = [each.at for each in happened if each.what == "RESET" and each.at - begun > _OWN_RESETS]
     put_out = [each.at for each in happened if each.what == "DEVICE_TRAY_MOVED" and each.opened]
-    off = [each.at for each in happened if each.what == "SHUTDOWN"]
+    off = [each.at for each in happened if each.what == "SHUTDOWN" and each.by_guest]
     return MachineTold(
         resets=tuple(moment(at) for number, at in enumerate(resets) if not number or at - resets[number - 1] > _SAME),
         ejected=tuple(map(moment, put_out)),
         shut_down=moment(off[0]) if off else None,
         writing=tuple((moment(start), moment(end)) for start, end in writing_in(written)),
+        acts=tuple(map(moment, acts)),
     )
 
 

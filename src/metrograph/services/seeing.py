@@ -88,7 +88,8 @@ class Drafting:
 
     def propose(self, scan: Scan, last: bool = False) -> bool:
         """Writes the draft anew when something new was seen, and not too often. Whether it did."""
-        stood = len(scan.pages) - (0 if scan.stands else 1)  # what has just come may be on its way to something else
+        # What has just come may be on its way to something else.
+        stood = len(scan.pages) if scan.stands else max(len(scan.pages) - 1, 0)
         new = stood > self._proposed
         if not last and (not new or time.monotonic() - self._last < _PAUSE + _SHARE * self._took):
             return False

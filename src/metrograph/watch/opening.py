@@ -125,11 +125,14 @@ def _display(address: str, password: str | None, told: Callable[[str], None]) ->
     return watch_display(lambda: first.pop() if first else Display(host, port, password), told)
 
 
-def machine_frames(display: Path, begun: float, told: Callable[[str], None]) -> Generator[Frame]:
-    """Frames of a machine of ours. display: its socket; begun: when it was switched on, by the clock of ``time``."""
+def machine_frames(display: Path, begun: float) -> Generator[Frame]:
+    """Frames of a machine of ours, whose display is there as long as it is.
+
+    display: its socket; begun: when it was switched on, by the clock of ``time``.
+    """
     from metrograph.watch.inputs.display import Display, watch_display
 
-    return watch_display(lambda: Display(display), told, begun=begun)
+    return watch_display(lambda: Display(display), begun=begun)
 
 
 def _device(kind: str, rest: str) -> Generator[Frame]:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from metrograph.log.quantities.units import show_size
 from metrograph.machine.build import Build
+from metrograph.words.figure_words import counted
 
 
 def machine_line(build: Build, accelerated: bool) -> str:
@@ -13,7 +14,7 @@ def machine_line(build: Build, accelerated: bool) -> str:
     firmware = "UEFI with secure boot" if build.secure_boot else "UEFI" if build.firmware == "uefi" else "BIOS"
     width, height = build.display
     parts = (
-        f"{build.processors} processors",
+        counted(build.processors, "processor"),
         f"memory {show_size(build.memory)}",
         f"disk {show_size(build.disk)}",
         firmware,

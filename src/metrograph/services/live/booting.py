@@ -50,18 +50,18 @@ def boot(desk: Desk, book: Logbook, booting: Booting, tell: Callable[[Sequence[E
     Raises MetrographError when the rig is no virtual machine, the image is not as its card says, or it does not start.
     """
     check_watch()
-    check_machine()
     rig = rig_for(book, booting.target.release, booting.target.rig, desk.preferences().rig)
     build = build_of(rig, load_card(book, Rig, rig))
+    check_machine(build)
     _check(desk, book, booting)
     for line in kept_lines(rig, build):
         desk.warn(line)
     build = msgspec.structs.replace(build, accelerated=booting.accelerated)
-    with _started(desk, book, build, booting.image) as (machine, begun), _door(machine, booting.port) as between:
+    with _started(desk, book, build, booting.image) as (machine, begun), _door(desk, machine, booting.port) as between:
         desk.warn(_where(machine, between))
-        frames = machine_frames(machine.files.display, begun, desk.warn)
+        frames = machine_frames(machine.files.display, begun)
         watching = Watching("machine:", booting.target, None, booting.pictures, booting.captions)
-        beside = _Machine(machine.control, begun, build)
+        beside = _Machine(machine.control, between, begun, build)
         return follow(desk, book, watching, LiveInput(frames), tell, beside)
 
 
@@ -96,11 +96,11 @@ def _started(desk: Desk, book: Logbook, build: Build, image: Path) -> Iterator[t
 
 
 @contextmanager
-def _door(machine: RunningMachine, port: int | None) -> Iterator[Between | None]:
+def _door(desk: Desk, machine: RunningMachine, port: int | None) -> Iterator[Between | None]:
     if port is None:
         yield None
         return
-    between = Between(machine.files.display, port)
+    between = Between(machine.files.display, port, desk.warn)
     try:
         yield between
     finally:
@@ -116,13 +116,14 @@ def _where(machine: RunningMachine, between: Between | None) -> str:
 class _Machine(AskedBeside):
     """What a machine tells, in the time of its draft."""
 
-    def __init__(self, control: Control, begun: float, build: Build) -> None:
-        self._control, self._begun = control, begun
+    def __init__(self, control: Control, between: Between | None, begun: float, build: Build) -> None:
+        self._control, self._between, self._begun = control, between, begun
         self.facts = (("machine", machine_line(build, control.accelerated)),)
 
     def told(self) -> MachineTold:
         """What it told of itself so far."""
-        return told_by(list(self._control.happened), list(self._control.written), self._begun)
+        acts = [] if self._between is None else [act.at for act in self._between.acts]
+        return told_by(list(self._control.happened), list(self._control.written), acts, self._begun)
 
     def is_over(self) -> bool:
         """Whether the machine has ended."""

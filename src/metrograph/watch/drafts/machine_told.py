@@ -21,12 +21,14 @@ class MachineTold(msgspec.Struct, frozen=True):
 
     resets: when it began anew; ejected: when a medium was put out; shut_down: when it switched itself off, if it did.
     writing: the stretches, each from and until, in which its disk was written to.
+    acts: when a person pressed something, or a key.
     """
 
     resets: tuple[int, ...] = ()
     ejected: tuple[int, ...] = ()
     shut_down: int | None = None
     writing: tuple[tuple[int, int], ...] = ()
+    acts: tuple[int, ...] = ()
 
     def restart(self, spans: Sequence[Span]) -> int | None:
         """When it restarted after the installation: the first time that it began anew after files were copied."""
@@ -54,5 +56,7 @@ class MachineTold(msgspec.Struct, frozen=True):
         parts = [(start, end) for start, end in parts if start < end]
         if not parts or span.end - parts[0][0] < _LONG:
             return None
+        if any(parts[0][0] < at < parts[-1][1] for at in self.acts):
+            return None  # somebody is at it
         busy = sum(end - start for start, end in parts)
         return parts[0][0] if busy >= _WORKS * (span.end - span.start) else None
